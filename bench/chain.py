@@ -1,6 +1,8 @@
-"""Pell's behaviour as one would write it by hand: a chain of ifs, with the flags, timers and tables that takes.
+"""Pell's behaviour as one would write it by hand: a chain of ifs, with the flags, timers and tables
+that takes.
 
-It does what the engine does for the demo's puppet, tick by tick, and nothing else can be changed about it.
+It does what the engine does for the demo's puppet, tick by tick, and nothing else can be changed
+about it.
 """
 
 from __future__ import annotations
@@ -65,9 +67,14 @@ class Chain:
         self.tap_armed = self.hold_armed = self.jump_armed = -1
 
     def step(
-        self, down: dict[str, bool], senses: dict[str, Any], landed: bool = False, stopped: bool = False
+        self,
+        down: dict[str, bool],
+        senses: dict[str, Any],
+        landed: bool = False,
+        stopped: bool = False,
     ) -> Seen:
-        """One tick, from which keys are down and what the world reports: a hit that landed, a hit stop."""
+        """One tick, from which keys are down and what the world reports: a hit that landed, a hit
+        stop."""
         self.gestures(down)
         if landed:
             self.landed = True
@@ -78,7 +85,8 @@ class Chain:
             self.jump_armed += self.jump_armed >= 0
             return self.play(senses["speed"], senses["move_x"], stopped)
         guard, crouch = down["guard"], down["down"]
-        grounded, speed, move_x, vy = senses["grounded"], senses["speed"], senses["move_x"], senses["vy"]
+        grounded, speed, move_x, vy = senses["grounded"], senses["speed"], senses["move_x"], senses[
+            "vy"]
         state = self.state
         if state in ("idle", "walk", "crouch"):
             if state == "idle" and crouch:
@@ -198,5 +206,6 @@ class Chain:
         if not swinging and move_x and not stopped:
             self.facing = "right" if move_x > 0 else "left"
         self.tick += 1
-        return Seen(state, frame, self.facing, 0.5 if state == "guard" else 1.0, swinging or state == "crouch", moments,
+        return Seen(state, frame, self.facing, 0.5 if state == "guard" else 1.0,
+                    swinging or state == "crouch", moments,
                     self.open)

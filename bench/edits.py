@@ -1,8 +1,10 @@
-"""What an edit costs the window's thread on every page, at several sizes: `python -m bench.edits [STATES…]`.
+"""What an edit costs the window's thread on every page, at several sizes: `python -m bench.edits
+[STATES…]`.
 
-With no sizes: the demo, and puppets of 30, 300, 1,000 and 3,000 states. Every page was opened before.
-Each figure is in milliseconds of the thread's own time, which another program's load hardly changes: the edit with all
-that is painted of it, and, after the stroke, the longest single piece of what follows once hands rest.
+With no sizes: the demo, and puppets of 30, 300, 1,000 and 3,000 states. Every page was opened
+before. Each figure is in milliseconds of the thread's own time, which another program's load hardly
+changes: the edit with all that is painted of it, and, after the stroke, the longest single piece of
+what follows once hands rest.
 """
 
 from __future__ import annotations
@@ -45,9 +47,11 @@ def kinds() -> dict[str, Callable[[Puppet, int], Puppet]]:
         return puppet.clips[turn * 5 % len(puppet.clips)].id
 
     return {
-        "rename": lambda puppet, turn: edits.state_changed(puppet, state(puppet, turn), name=f"Renamed {turn}"),
+        "rename": lambda puppet, turn: edits.state_changed(
+            puppet, state(puppet, turn), name=f"Renamed {turn}"),
         "condition": lambda puppet, turn: edits.transition_changed(
-            puppet, puppet.transitions[turn % len(puppet.transitions)].id, when=f"speed > {turn}.5"),
+            puppet, puppet.transitions[turn % len(puppet.transitions)].id,
+            when=f"speed > {turn}.5"),
         "duration": lambda puppet, turn: frame_edits.frame_changed(
             puppet, clip(puppet, turn), 0, duration=33.0 + turn),
         "add a state": lambda puppet, turn: edits.state_added(
@@ -65,13 +69,18 @@ def settled(window: Window) -> float:
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 4)
         took = thread_time() - began
         longest = max(longest, took)
-        still = still + 1 if took < 0.0004 and not window.player.busy and threading.active_count() == 1 else 0
+        still = (
+            still + 1
+            if took < 0.0004 and not window.player.busy and threading.active_count() == 1
+            else 0
+        )
         sleep(0.004)
     return longest
 
 
 def measured(puppet: Path) -> Iterator[tuple[str, str, float, float]]:
-    """Page, edit, the edit's own time and the longest piece after it, in milliseconds: the median of some turns."""
+    """Page, edit, the edit's own time and the longest piece after it, in milliseconds: the median
+    of some turns."""
     window = Window()
     window.resize(1280, 800)
     window.show()

@@ -68,19 +68,25 @@ def bench_states() -> None:
     first = median(times[10])
     for count, each in times.items():
         middle = median(each)
-        print(f"a tick with {count:>6} states: {middle * 1e3:6.2f} µs, {middle / first:.2f} times that with 10")
+        print(
+            f"a tick with {count:>6} states: {middle * 1e3:6.2f} µs, {middle / first:.2f} times "
+            "that with 10"
+        )
 
 
 def _two_going_round(puppet: Puppet) -> Puppet:
     quick = replace(puppet.transitions[0], when="elapsed > 0.1")
     there = replace(quick, id="there", source="s0", target="s1")
     back = replace(quick, id="back", source="s1", target="s0")
-    others = tuple(transition for transition in puppet.transitions if transition.source not in ("s0", "s1", "g0"))
+    others = tuple(transition
+                   for transition in puppet.transitions
+                   if transition.source not in ("s0", "s1", "g0"))
     return replace(puppet, transitions=(there, back, *others))
 
 
 def bench_compiling() -> bool:
-    """Compiling and checking beside reading the file; of ten times the states beside ten times over, in turns."""
+    """Compiling and checking beside reading the file; of ten times the states beside ten times
+    over, in turns."""
     puppets, programs, reads = {}, {}, []
     with tempfile.TemporaryDirectory() as folder:
         for count in (1000, 10_000):
@@ -93,16 +99,22 @@ def bench_compiling() -> bool:
             "compile": lambda count: compile_puppet(puppets[count]),
             "check": lambda count: check(puppets[count], programs[count]),
         }
-        times: dict[tuple[str, int], list[float]] = {(name, count): [] for name in works for count in puppets}
+        times: dict[tuple[str, int], list[float]] = {
+            (name, count): [] for name in works for count in puppets}
         for _ in range(ROUNDS):
             reads.append(timed(lambda: load_puppet(small)))
             for name, work in works.items():
-                times[name, 1000].append(timed(lambda work=work: [work(1000) for _ in range(10)]) / 10)
+                times[name, 1000].append(timed(
+                    lambda work=work: [work(1000) for _ in range(10)]) / 10)
                 times[name, 10_000].append(timed(lambda work=work: work(10_000)))
     middle = {key: median(each) for key, each in times.items()}
     for name in works:
-        ratio = median([large / few for large, few in zip(times[name, 10_000], times[name, 1000], strict=True)])
-        print(f"{name} of 1,000 states: {middle[name, 1000] * 1e3:.0f} ms; of 10,000 {ratio:.1f} times")
+        ratio = median([large / few
+                        for large, few in zip(times[name, 10_000], times[name, 1000], strict=True)])
+        print(
+            f"{name} of 1,000 states: {middle[name, 1000] * 1e3:.0f} ms; of 10,000 {ratio:.1f} "
+            "times"
+        )
     ratio = middle["compile", 1000] / median(reads)
     print(f"compiling 1,000 states takes {ratio:.1f} times as long as reading their file")
     bench_edits(puppets[1000])
@@ -110,8 +122,8 @@ def bench_compiling() -> bool:
 
 
 def bench_checking() -> bool:
-    """A whole check, compiling included, of puppets in which every condition is another; whether each state takes as
-    long however many there are, to within `BAR`."""
+    """A whole check, compiling included, of puppets in which every condition is another; whether
+    each state takes as long however many there are, to within `BAR`."""
     puppets = {count: _all_different(large_puppet(count)) for count in (300, 1000, 3000, 10_000)}
     times: dict[int, list[float]] = {count: [] for count in puppets}
     for _ in range(3):
@@ -120,8 +132,11 @@ def bench_checking() -> bool:
     first, kept = times[1000], True
     for count, each in times.items():
         ratio = median([one / other for one, other in zip(each, first, strict=True)])
-        print(f"check of {count:>6} states, {4 * count:>6} different conditions: {median(each) * 1e6:.0f} µs a state, "
-              f"{ratio:.2f} times that with 1,000{'   over the bar' * (ratio > BAR)}")
+        print(
+            f"check of {count:>6} states, {4 * count:>6} different conditions: "
+            f"{median(each) * 1e6:.0f} µs a state, "
+            f"{ratio:.2f} times that with 1,000{'   over the bar' * (ratio > BAR)}"
+        )
         kept = kept and ratio <= BAR
     return kept
 
@@ -136,7 +151,8 @@ def bench_edits(puppet: Puppet) -> None:
     """One edit of a large puppet compiled, as the desk does at every edit."""
     program = compile_puppet(puppet)
     kinds = {
-        "a condition": edits.transition_changed(puppet, puppet.transitions[1000].id, when="speed > 7"),
+        "a condition": edits.transition_changed(
+            puppet, puppet.transitions[1000].id, when="speed > 7"),
         "a duration": frame_edits.frame_changed(puppet, "c5", 0, duration=33.0),
         "a state added": edits.state_added(puppet, "New", "c1", "g1")[0],
         "a state removed": edits.state_removed(puppet, "s50"),
@@ -145,13 +161,18 @@ def bench_edits(puppet: Puppet) -> None:
     }
     gc.disable()  # as the desk does: the window's thread collects, by a timer
     for name, edited in kinds.items():
-        took = sorted(timed(lambda edited=edited: compile_puppet(edited, program)) for _ in range(15))
-        print(f"{name} in 1,000 states compiled in {median(took) * 1e3:.1f} ms (p95 {took[13] * 1e3:.1f})")
+        took = sorted(timed(lambda edited=edited: compile_puppet(edited, program))
+                      for _ in range(15))
+        print(
+            f"{name} in 1,000 states compiled in {median(took) * 1e3:.1f} ms (p95 "
+            f"{took[13] * 1e3:.1f})"
+        )
     gc.enable()
 
 
 def bench_running() -> None:
-    """Ten minutes run again with the booth; the longest pause while playing; memory a recorded minute."""
+    """Ten minutes run again with the booth; the longest pause while playing; memory a recorded
+    minute."""
     puppet, world = load_puppet(FIRST_STEPS), load_booth(DEMO_FOLDER / DEMO_BOOTH)
     gc.collect()
     setup, controls = set_up(puppet, world), hands(36_000)
@@ -159,7 +180,10 @@ def bench_running() -> None:
     for _ in run_again(setup, controls):
         pass
     seconds = perf_counter() - start
-    print(f"36,000 ticks with the booth run again in {seconds:.2f} s: {600 / seconds:.0f} times real time")
+    print(
+        f"36,000 ticks with the booth run again in {seconds:.2f} s: {600 / seconds:.0f} times real "
+        "time"
+    )
     *_, records = run_again(setup, controls[:6000])
     given = [(record.before.machine, record.inputs) for record in records]
     alone = timed(lambda: [setup.tick(*each) for each in given])
@@ -185,7 +209,10 @@ def bench_running() -> None:
             run.step(now)
         weights[count] = run.weight
     more = weights[1000] / weights[10]
-    print(f"a recorded minute: {weights[10] / 2**20:.2f} MB with 10 states, {more:.2f} times that with 1,000")
+    print(
+        f"a recorded minute: {weights[10] / 2**20:.2f} MB with 10 states, {more:.2f} times that "
+        "with 1,000"
+    )
 
 
 def main() -> int:

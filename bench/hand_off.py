@@ -1,8 +1,10 @@
-"""The C that a game gets beside C written by hand with the same behaviour: `python -m bench.hand_off`.
+"""The C that a game gets beside C written by hand with the same behaviour: `python -m
+bench.hand_off`.
 
-Both are given the inputs of the demo's takes, and must see the same in every tick before they are timed, in turns, in
-one program; the ratio of the medians is the figure. Also: bytes of a character, characters ticked within a frame's time
-on one core, and how long a puppet of a thousand states takes to be made and compiled, beside one of a hundred.
+Both are given the inputs of the demo's takes, and must see the same in every tick before they are
+timed, in turns, in one program; the ratio of the medians is the figure. Also: bytes of a character,
+characters ticked within a frame's time on one core, and how long a puppet of a thousand states
+takes to be made and compiled, beside one of a hundred.
 """
 
 from __future__ import annotations
@@ -168,16 +170,19 @@ def main() -> None:
         for number, each in enumerate(take):
             news = each.landed[0] if each.landed else (-1, 0, 0)
             values = [int(each.down[places[id]]) for id in ("attack", "jump", "guard", "down")]
-            values += [int(each.senses[senses["grounded"]]), news[0], int(each.stopped), each.senses[senses["move_x"]]]
+            values += [int(each.senses[senses["grounded"]]), news[0], int(each.stopped),
+                       each.senses[senses["move_x"]]]
             lines = (float(each.senses[senses[id]]) for id in ("speed", "vy"))
-            rows.append("    {" + ", ".join(map(str, (*values, *lines, int(not number), *news[1:]))) + "}")
+            rows.append("    {" + ", ".join(map(
+                str, (*values, *lines, int(not number), *news[1:]))) + "}")
     order = ["idle", "walk", "rise", "fall", "light_swing", "heavy_slam", "guard", "crouch"]
     text = MAIN.replace("@ROWS@", ",\n".join(rows)).replace("@ROUNDS@", str(ROUNDS))
     text = text.replace("@CLIPS@", ", ".join(str(order.index(id)) for id in program.clips))
     text = text.replace("@CLIPS_OF@", ", ".join(
         str(order.index(state.clip.id)) for state in program.states if state.clip is not None))
     gestures = [(intent.gesture, program.actions[intent.action]) for intent in program.intents]
-    for key, gesture in (("@TAP@", ("tap", "attack")), ("@HOLD@", ("hold", "attack")), ("@JUMPS@", ("press", "jump"))):
+    for key, gesture in (("@TAP@", ("tap", "attack")), ("@HOLD@", ("hold", "attack")),
+                         ("@JUMPS@", ("press", "jump"))):
         text = text.replace(key, str(gestures.index(gesture)))
     for key, kind in (("@MOMENTS@", "moments"), ("@WINDOWS@", "windows")):
         names = [each.name for clip in program.clips.values() for each in getattr(clip, kind)]
@@ -190,9 +195,11 @@ def main() -> None:
             (folder / f"{called}.h").write_text(source.header)
             (folder / f"{called}.c").write_text(source.code)
         (folder / "main.c").write_text(text)
-        subprocess.run(["gcc", "-std=gnu99", "-O2", f"-I{HERE}", "-o", "all", "main.c", "pell.c", "full.c",
+        subprocess.run(["gcc", "-std=gnu99", "-O2", f"-I{HERE}", "-o", "all", "main.c", "pell.c",
+                        "full.c",
                         str(HERE / "hand_written.c"), "-lm"], cwd=folder, check=True)
-        lines = subprocess.run([folder / "all"], capture_output=True, text=True, check=False).stdout.splitlines()
+        lines = subprocess.run([folder / "all"], capture_output=True, text=True,
+                               check=False).stdout.splitlines()
         assert lines[0].startswith("same"), lines[:1]
         found: dict[str, list[float]] = {}
         for line in lines[1:]:
@@ -202,11 +209,17 @@ def main() -> None:
         print(f"{lines[0].split()[1]} ticks seen the same")
         print(f"a tick in C: {made:.0f} ns, by hand {hand:.0f} ns: {made / hand:.2f} times")
         print(f"a character: {found['bytes'][0]:.0f} bytes, Pell in full {found['bytes'][1]:.0f}")
-        print(f"Pell in full, 10,000 of them: {crowd:.0f} ns a tick, {1e9 / 60 / crowd:.0f} in a sixtieth of a second")
+        print(
+            f"Pell in full, 10,000 of them: {crowd:.0f} ns a tick, {1e9 / 60 / crowd:.0f} in a "
+            "sixtieth of a second"
+        )
         sizes = [_large(states, folder) for states in (100, 1000)]
         (small, _, _), (large, making, compiling) = sizes
-        print(f"a thousand states: made in {making:.2f} s, compiled at -O2 in {compiling:.1f} s, {large / 1e6:.2f} MB, "
-              f"{large / small:.1f} times that of a hundred")
+        print(
+            f"a thousand states: made in {making:.2f} s, compiled at -O2 in {compiling:.1f} s, "
+            f"{large / 1e6:.2f} MB, "
+            f"{large / small:.1f} times that of a hundred"
+        )
 
 
 def _large(states: int, folder: Path) -> tuple[int, float, float]:

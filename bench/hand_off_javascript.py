@@ -1,8 +1,10 @@
-"""The JavaScript that a game gets beside JavaScript written by hand: `python -m bench.hand_off_javascript`.
+"""The JavaScript that a game gets beside JavaScript written by hand: `python -m
+bench.hand_off_javascript`.
 
-Both are given the inputs of the demo's takes, the very same objects, and must see the same in every tick before they
-are timed, in turns, in one process of Node; the ratio of the medians is the figure. Ours fills one report, as a game
-would that minds its garbage; that by hand makes the little object it needs.
+Both are given the inputs of the demo's takes, the very same objects, and must see the same in every
+tick before they are timed, in turns, in one process of Node; the ratio of the medians is the
+figure. Ours fills one report, as a game would that minds its garbage; that by hand makes the little
+object it needs.
 """
 
 from __future__ import annotations
@@ -89,9 +91,12 @@ def main() -> None:
     for take in inputs_of_takes(setup):
         for number, each in enumerate(take):
             down = dict(zip(program.actions, each.down, strict=True))
-            senses = {sense.id: value for sense, value in zip(program.senses, each.senses, strict=True)}
-            landed = [{"layer": news.layer, "visit": news.visit, "pass": news.cycle} for news in each.landed]
-            rows.append({"first": not number, "inputs": down | senses | {"stopped": each.stopped, "landed": landed}})
+            senses = {sense.id: value
+                      for sense, value in zip(program.senses, each.senses, strict=True)}
+            landed = [{"layer": news.layer, "visit": news.visit, "pass": news.cycle}
+                      for news in each.landed]
+            rows.append({"first": not number,
+                         "inputs": down | senses | {"stopped": each.stopped, "landed": landed}})
     names = [*rows[0]["inputs"]]
     order = ["idle", "walk", "rise", "fall", "light_swing", "heavy_slam", "guard", "crouch"]
     with tempfile.TemporaryDirectory() as name:
@@ -100,17 +105,20 @@ def main() -> None:
         (folder / "hand.mjs").write_text((HERE / "hand_written.mjs").read_text())
         (folder / "rows.json").write_text(json.dumps(rows))
         gestures = [(intent.gesture, program.actions[intent.action]) for intent in program.intents]
-        armed = [gestures.index(each) for each in (("tap", "attack"), ("hold", "attack"), ("press", "jump"))]
+        armed = [gestures.index(each)
+                 for each in (("tap", "attack"), ("hold", "attack"), ("press", "jump"))]
         states = [order.index(state.clip.id) for state in program.states if state.clip is not None]
         text = MAIN
         for key, value in (
-            ("@CLIPS@", json.dumps([order.index(id) for id in program.clips])), ("@STATES@", json.dumps(states)),
+            ("@CLIPS@", json.dumps([order.index(id) for id in program.clips])),
+            ("@STATES@", json.dumps(states)),
             ("@ARMED@", json.dumps(armed)), ("@ROUNDS@", str(ROUNDS)),
             ("@INPUTS@", ", ".join(f"{name}: each.{name}" for name in names)),
         ):
             text = text.replace(key, value)
         (folder / "main.mjs").write_text(text)
-        done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
+        done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True,
+                              check=False)
     lines = done.stdout.splitlines()
     assert lines and lines[0].startswith("same"), (lines[:1], done.stderr)
     found: dict[str, list[float]] = {}
@@ -119,7 +127,10 @@ def main() -> None:
         found.setdefault(key, []).append(float(value))
     made_time, hand_time, anew = (median(found[key]) for key in ("made", "hand", "anew"))
     print(f"{lines[0].split()[1]} ticks seen the same")
-    print(f"a tick in JavaScript: {made_time:.0f} ns, by hand {hand_time:.0f} ns: {made_time / hand_time:.2f} times")
+    print(
+        f"a tick in JavaScript: {made_time:.0f} ns, by hand {hand_time:.0f} ns: "
+        f"{made_time / hand_time:.2f} times"
+    )
     print(f"with a report made anew for every tick: {anew:.0f} ns")
 
 

@@ -1,7 +1,9 @@
-"""Cutting a large sheet beside decoding it, and the Clips page with many clips beside few: `python -m bench.sheets`.
+"""Cutting a large sheet beside decoding it, and the Clips page with many clips beside few: `python
+-m bench.sheets`.
 
-The sheet is 8192×8192 pixels with 2,000 frames, drawn here. Every figure is a ratio within this one run; the peak is
-the most memory this process has held, of which the share of one decoded copy is given.
+The sheet is 8192×8192 pixels with 2,000 frames, drawn here. Every figure is a ratio within this one
+run; the peak is the most memory this process has held, of which the share of one decoded copy is
+given.
 """
 
 from __future__ import annotations
@@ -86,9 +88,15 @@ def bench_cutting(path: Path) -> None:
     print(f"{SIDE}×{SIDE} pixels, {FRAMES} frames; medians of {ROUNDS} rounds")
     print(f"  decoding {median(decoding):.2f} s, cutting {median(cutting):.2f} s, "
           f"clips with pivots, boxes and marks {median(making):.2f} s")
-    print(f"  ratio: cutting takes {median(cutting) / median(decoding):.2f} times as long as decoding; "
-          f"with the clips {(median(cutting) + median(making)) / median(decoding):.2f} times")
-    print(f"  peak: {peak() / 2**20:.0f} MB, {(peak() - before) / decoded:.2f} times one decoded copy over the start")
+    print(
+        f"  ratio: cutting takes {median(cutting) / median(decoding):.2f} times as long as "
+        "decoding; "
+        f"with the clips {(median(cutting) + median(making)) / median(decoding):.2f} times"
+    )
+    print(
+        f"  peak: {peak() / 2**20:.0f} MB, {(peak() - before) / decoded:.2f} times one decoded "
+        "copy over the start"
+    )
 
 
 def bench_page() -> None:
@@ -126,7 +134,9 @@ def bench_page() -> None:
             window.deleteLater()
             QTest.qWait(5)
     few, many = (median(time[1:]) for time in times.values())
-    print(f"the Clips page opened: {few * 1000:.0f} ms with 50 clips, {many * 1000:.0f} ms with 500")
+    print(
+        f"the Clips page opened: {few * 1000:.0f} ms with 50 clips, {many * 1000:.0f} ms with 500"
+    )
     print(f"  ratio: {many / few:.2f}")
 
 

@@ -1,7 +1,9 @@
-"""How long one turn of the window's loop takes at the most, on every page: `python -m bench.stalls`.
+"""How long one turn of the window's loop takes at the most, on every page: `python -m
+bench.stalls`.
 
-What the test of the same drives, with the demo and with the largest puppet that the desk promises to be quick with, in
-milliseconds of the thread's own time. Ends with 1 where one is over 50, or 250.
+What the test of the same drives, with the demo and with the largest puppet that the desk promises
+to be quick with, in milliseconds of the thread's own time. Ends with 1 where one is over 50, or
+250.
 """
 
 from __future__ import annotations

@@ -1,8 +1,10 @@
-"""How long the window stands still while a hand-off is made in a thread: `python -m bench.standing_still`.
+"""How long the window stands still while a hand-off is made in a thread: `python -m
+bench.standing_still`.
 
-The real window, off screen, on the Hand-off page; the golden traces of all takes are switched off and on again, with
-threads that give way as we have it and as Python has it, in turns, in one run. The ratios of the medians are the
-figures: of the longest standstill, and of the whole time until the hand-off is made.
+The real window, off screen, on the Hand-off page; the golden traces of all takes are switched off
+and on again, with threads that give way as we have it and as Python has it, in turns, in one run.
+The ratios of the medians are the figures: of the longest standstill, and of the whole time until
+the hand-off is made.
 """
 
 from __future__ import annotations
@@ -25,7 +27,8 @@ ROUNDS = 7
 
 
 class Beat:
-    """A timer of a millisecond; `longest` is the longest time in seconds in which it did not come to its turn."""
+    """A timer of a millisecond; `longest` is the longest time in seconds in which it did not come
+    to its turn."""
 
     def __init__(self) -> None:
         self.longest, self._last = 0.0, perf_counter()
@@ -57,7 +60,8 @@ def main() -> None:
         desk = window.hand_off
 
         def settled() -> None:
-            hand.until(lambda: not desk.busy and desk.made is not None and not window.kept.busy, "the hand-off")
+            hand.until(lambda: not desk.busy and desk.made is not None and not window.kept.busy,
+                       "the hand-off")
 
         found: dict[float, list[tuple[float, float]]] = {TURN: [], PYTHONS_OWN: []}
         for _ in range(ROUNDS):
@@ -71,9 +75,13 @@ def main() -> None:
                 settled()
                 times.append((beat.longest, perf_counter() - begun))
         (ours, our_work), (theirs, their_work) = (
-            [median(column) for column in zip(*found[turn], strict=True)] for turn in (TURN, PYTHONS_OWN))
-        print(f"the window stands still for {1000 * ours:.0f} ms, with Python's own turns {1000 * theirs:.0f} ms: "
-              f"{ours / theirs:.2f} times; the work takes {our_work / their_work:.2f} times as long")
+            [median(column) for column in zip(*found[turn], strict=True)]
+            for turn in (TURN, PYTHONS_OWN))
+        print(
+            f"the window stands still for {1000 * ours:.0f} ms, with Python's own turns "
+            f"{1000 * theirs:.0f} ms: "
+            f"{ours / theirs:.2f} times; the work takes {our_work / their_work:.2f} times as long"
+        )
         window.files.drop_edits()
         window.close()
         application.processEvents()

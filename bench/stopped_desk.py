@@ -1,8 +1,9 @@
 """What a frame of a game costs that looks for a desk: `python -m bench.stopped_desk`.
 
-A game at 60 Hz follows; after two seconds its desk is stopped by a signal, for six, and goes on for two. Then the same
-with another program on the desk's port, which takes all and says nothing. The worst frame, and how many took more than
-a millisecond in C, three in Python. Beside it the worst of as many frames that do nothing, which is the machine's own.
+A game at 60 Hz follows; after two seconds its desk is stopped by a signal, for six, and goes on for
+two. Then the same with another program on the desk's port, which takes all and says nothing. The
+worst frame, and how many took more than a millisecond in C, three in Python. Beside it the worst of
+as many frames that do nothing, which is the machine's own.
 """
 
 from __future__ import annotations
@@ -95,10 +96,12 @@ def main() -> None:
         for file, content in hand_off(demo_puppet(), ("c",), "it", wire=True).files.items():
             (folder / file).write_bytes(content)
         (folder / "game.c").write_text(GAME_C)
-        subprocess.run(["cc", "-std=c99", "-O2", "-o", "game", "game.c", "it.c", "-lm"], cwd=folder, check=True)
+        subprocess.run(["cc", "-std=c99", "-O2", "-o", "game", "game.c", "it.c", "-lm"], cwd=folder,
+                       check=True)
 
         def in_c(address: str) -> str:
-            return subprocess.run([folder / "game", address], capture_output=True, text=True, check=True,
+            return subprocess.run([folder / "game", address], capture_output=True, text=True,
+                                  check=True,
                                   env={**os.environ, "YARN_PUPPET_KEY": KEY}).stdout.strip()
 
         print(f"nothing: worst frame {doing_nothing()}")
@@ -107,12 +110,15 @@ def main() -> None:
             for after, what in ((STOPPED, signal.SIGSTOP), (STOPPED + GOES_ON, signal.SIGCONT)):
                 timer = threading.Timer(after, worker.process.send_signal, (what,))
                 timer.start()
-            drain = threading.Thread(target=lambda worker=worker: list(iter(worker.process.stdout.readline, b"")))
+            drain = threading.Thread(target=lambda worker=worker: list(
+                iter(worker.process.stdout.readline, b"")))
             drain.start()
             print(f"{language}, the desk stopped: {play(worker.address)}")
             worker.process.kill()
             with socket.create_server(("127.0.0.1", 0)) as silent:
-                print(f"{language}, another program: {play(f'127.0.0.1:{silent.getsockname()[1]}')}")
+                print(
+                    f"{language}, another program: {play(f'127.0.0.1:{silent.getsockname()[1]}')}"
+                )
 
 
 if __name__ == "__main__":

@@ -1,8 +1,8 @@
 """What takes cost: `python -m bench.takes`.
 
-Memory of ten recorded minutes and how it grows; the Trace over them at every zoom, another run under it; running
-again after a late edit beside all of it; and the desk that plays while the kept takes are run again by their process.
-Times are ratios in one run where machines differ.
+Memory of ten recorded minutes and how it grows; the Trace over them at every zoom, another run
+under it; running again after a late edit beside all of it; and the desk that plays while the kept
+takes are run again by their process. Times are ratios in one run where machines differ.
 """
 
 from __future__ import annotations
@@ -48,20 +48,26 @@ def memory() -> None:
     setup = set_up(puppet, world)
     for minutes in (1, 10):
         run = whole_run(setup, hands(minutes * MINUTE))
-        print(f"{minutes:>3} recorded minutes: {run.weight / 2**20:5.1f} MB, of which the columns to draw "
-              f"{run.columns.weight / 2**20:.1f}")
+        print(
+            f"{minutes:>3} recorded minutes: {run.weight / 2**20:5.1f} MB, of which the columns to "
+            "draw "
+            f"{run.columns.weight / 2**20:.1f}"
+        )
 
 
 def late_edit() -> None:
     """A state that is first come across late: what is run again, beside all of it."""
     puppet, world = load_puppet(DEMO_PUPPET), load_booth(DEMO_FOLDER / "rooftop.booth.json")
     before = set_up(puppet, world)
-    controls = [*hands(3000), *[Controls(frozenset({"attack"}))] * 4, *[Controls(frozenset())] * 300]
-    controls = [replace_attack(each) if number < 3000 else each for number, each in enumerate(controls)]
+    controls = [*hands(3000), *[Controls(frozenset({"attack"}))] * 4,
+                *[Controls(frozenset())] * 300]
+    controls = [replace_attack(each) if number < 3000 else each
+                for number, each in enumerate(controls)]
     run = whole_run(before, controls)
     swing = next(state for state in puppet.states if state.id == "light_swing_state")
     slower = replace(swing, speed=0.8)
-    edited = replace(puppet, states=tuple(slower if state is swing else state for state in puppet.states))
+    edited = replace(puppet,
+                     states=tuple(slower if state is swing else state for state in puppet.states))
     after = set_up(edited, world, before.program)
     begun = perf_counter()
     touched = first_touched(before, after, run.first_seen, len(run))
@@ -70,8 +76,11 @@ def late_edit() -> None:
     done = perf_counter()
     whole_run(after, controls)
     whole = perf_counter() - done
-    print(f"a late edit: tick {touched} of {len(part)} is the first it can touch; found in "
-          f"{(whole_from - begun) / whole:.2f} of the whole run, run again in {(done - whole_from) / whole:.2f}")
+    print(
+        f"a late edit: tick {touched} of {len(part)} is the first it can touch; found in "
+        f"{(whole_from - begun) / whole:.2f} of the whole run, run again in "
+        f"{(done - whole_from) / whole:.2f}"
+    )
 
 
 def replace_attack(controls: Controls) -> Controls:
@@ -100,7 +109,8 @@ def desk() -> None:
     controls = hands(10 * MINUTE)
     recording.records = whole_run(recording.setup, controls)
     recording.controls = list(controls)
-    slower = replace(recording.setup.puppet, mover=replace(recording.setup.puppet.mover, walk_speed=80.0))
+    slower = replace(recording.setup.puppet,
+                     mover=replace(recording.setup.puppet.mover, walk_speed=80.0))
     recording.earlier = whole_run(set_up(slower, recording.setup.world), controls)
     trace = window.trace
     for zoom, width in enumerate(WIDTHS):
@@ -112,7 +122,10 @@ def desk() -> None:
             trace.grab()
             times.append((perf_counter() - begun) * 1000)
         p95 = quantiles(times, n=20)[-1]
-        print(f"the Trace, {10 * MINUTE} ticks over another run, {width:g} px a tick: p95 {p95:5.1f} ms")
+        print(
+            f"the Trace, {10 * MINUTE} ticks over another run, {width:g} px a tick: p95 {p95:5.1f} "
+            "ms"
+        )
     player.load(window.document.puppet, window.booths.world, window.booths.file)
     window.show_page("Takes")
     until(application, lambda: bool(window.kept.outcomes) and not window.kept.busy)
@@ -131,13 +144,16 @@ def desk() -> None:
         again = QTimer(interval=50)
 
         def run_again(how: str = how) -> None:
-            # From their start each time, so that the process is always at work; or after an edit that all of them feel.
+            # From their start each time, so that the process is always at work; or after an edit
+            # that all of them feel.
             if how.startswith("while") and not window.kept.busy:
                 window.kept.forget()
                 window.kept.run_again()
             elif how.startswith("after") and not window.kept.busy:
                 walk = window.document.puppet.mover.walk_speed
-                window.document.edit("walk", lambda now: replace(now, mover=replace(now.mover, walk_speed=walk + 0.25)))
+                window.document.edit("walk",
+                                     lambda now: replace(
+                                         now, mover=replace(now.mover, walk_speed=walk + 0.25)))
 
         again.timeout.connect(run_again)
         again.start()
@@ -147,8 +163,11 @@ def desk() -> None:
         again.stop()
         player.pause()
         gone = perf_counter() - begun
-        print(f"playing {how}: {(len(player.records) - ticks) / gone:.1f} ticks and {pictures[0] / gone:.1f} pictures"
-              f" of the booth a second; the process was at work {busy_for / looks:.0%} of the time")
+        print(
+            f"playing {how}: {(len(player.records) - ticks) / gone:.1f} ticks and "
+            f"{pictures[0] / gone:.1f} pictures"
+            f" of the booth a second; the process was at work {busy_for / looks:.0%} of the time"
+        )
     window.files.drop_edits()
     window.close()
     QApplication.processEvents()

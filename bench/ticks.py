@@ -1,8 +1,8 @@
 """Ticks a second of Pell's puppet beside the hand-written chain of ifs: `python -m bench.ticks`.
 
-All are given the same inputs, those of the demo's takes, and must see the same in every tick before they are timed.
-They are timed in turns, whole rounds and single ticks; the ratios of the medians, and of the 99th percentiles, are the
-figures.
+All are given the same inputs, those of the demo's takes, and must see the same in every tick before
+they are timed. They are timed in turns, whole rounds and single ticks; the ratios of the medians,
+and of the 99th percentiles, are the figures.
 """
 
 from __future__ import annotations
@@ -28,7 +28,8 @@ def inputs_of_takes(setup: Setup) -> list[list[Inputs]]:
     """The engine's inputs in every tick of the demo's takes."""
     return [
         [record.inputs for record in replay(setup, take)]
-        for take in map(load_take, sorted(DEMO_FOLDER.glob("*.take.json"))) if take.booth == DEMO_BOOTH
+        for take in map(load_take, sorted(DEMO_FOLDER.glob("*.take.json")))
+        if take.booth == DEMO_BOOTH
     ]
 
 
@@ -37,7 +38,8 @@ def seen(report: Report) -> Seen:
     layer = report.layers[0]
     return Seen(
         layer.clip or "", layer.frame, report.facing, report.move_speed, report.lock_movement,
-        tuple(fired.moment.name for fired in report.moments), tuple(window.window.name for window in report.windows),
+        tuple(fired.moment.name for fired in report.moments),
+        tuple(window.window.name for window in report.windows),
     )
 
 
@@ -63,7 +65,9 @@ def run_engine(setup: Setup, takes: list[list[Inputs]], step: Tick) -> list[Repo
     return found
 
 
-def single_ticks(setup: Setup, takes: list[list[Inputs]], by_name: list[list[Named]]) -> dict[str, list[float]]:
+def single_ticks(
+    setup: Setup, takes: list[list[Inputs]], by_name: list[list[Named]]
+) -> dict[str, list[float]]:
     """How long each single tick took, of the fast engine and of the chain, in turns."""
     times: dict[str, list[float]] = {"fast": [], "chain": []}
     for take, names in zip(takes, by_name, strict=True):
@@ -98,12 +102,16 @@ def main() -> None:
     }
     chain = run_chain(by_name)
     for name, step in engines.items():
-        for number, (one, other) in enumerate(zip(run_engine(setup, takes, step), chain, strict=True)):
+        for number, (one, other) in enumerate(zip(
+            run_engine(setup, takes, step), chain, strict=True)):
             if seen(one) != other:
-                raise SystemExit(f"tick {number}: the {name} engine sees {seen(one)}, the chain {other}")
+                raise SystemExit(
+                    f"tick {number}: the {name} engine sees {seen(one)}, the chain {other}"
+                )
     count = len(chain)
     works: dict[str, Callable[[], object]] = {
-        name: lambda step=step: run_engine(setup, takes, step) for name, step in engines.items()  # type: ignore[misc]
+        name: lambda step=step: run_engine(setup, takes, step)
+        for name, step in engines.items()  # type: ignore[misc]
     }
     works["chain"] = lambda: run_chain(by_name)
     times: dict[str, list[float]] = {name: [] for name in works}
@@ -116,14 +124,19 @@ def main() -> None:
     print(f"{count} ticks, the same in all; medians of {ROUNDS} rounds in turns")
     for name, seconds in middle.items():
         spread = f"{min(times[name]):.4f} to {max(times[name]):.4f} s a round"
-        print(f"{name:>6}: {count / seconds:9.0f} ticks/s  ({spread})  {seconds / middle['chain']:.2f} times the chain")
+        print(
+            f"{name:>6}: {count / seconds:9.0f} ticks/s  ({spread})  "
+            f"{seconds / middle['chain']:.2f} times the chain"
+        )
     singles: dict[str, list[float]] = {"fast": [], "chain": []}
     for _ in range(ROUNDS):
         for name, each in single_ticks(setup, takes, by_name).items():
             singles[name] += each
     late = {name: sorted(each)[len(each) * 99 // 100] * 1e6 for name, each in singles.items()}
-    print(f"single ticks, 99th percentile: fast {late['fast']:.1f} µs, chain {late['chain']:.1f} µs, "
-          f"{late['fast'] / late['chain']:.2f} times")
+    print(
+        f"single ticks, 99th percentile: fast {late['fast']:.1f} µs, chain {late['chain']:.1f} µs, "
+        f"{late['fast'] / late['chain']:.2f} times"
+    )
 
 
 if __name__ == "__main__":

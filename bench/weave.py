@@ -1,7 +1,9 @@
-"""The weave of 100, 1,000 and 3,000 states: painting while playing, an edit on show, layout, routing, opening.
+"""The weave of 100, 1,000 and 3,000 states: painting while playing, an edit on show, layout,
+routing, opening.
 
-`python -m bench.weave`, off screen. Each figure is the median and the 95th percentile of several turns; the ratio of
-the sizes is what counts, since machines differ. What grows by more than `BAR` says is marked, and the exit code is 1.
+`python -m bench.weave`, off screen. Each figure is the median and the 95th percentile of several
+turns; the ratio of the sizes is what counts, since machines differ. What grows by more than `BAR`
+says is marked, and the exit code is 1.
 """
 
 from __future__ import annotations
@@ -31,13 +33,16 @@ from yarn_puppet.desk.weave.placing.routing import route
 
 SIZES = (100, 1000, 3000)
 BAR = 1.5
-"""How many times as much as its share 3,000 states may take beside 1,000: what grows, grows linearly."""
+"""How many times as much as its share 3,000 states may take beside 1,000: what grows, grows
+linearly."""
 BARS = {"routing of all": 2.5}
-"""Where that is another: here each thread of the puppet crosses more rows too, as its transitions go anywhere."""
+"""Where that is another: here each thread of the puppet crosses more rows too, as its transitions
+go anywhere."""
 
 
 class Work(NamedTuple):
-    """What is measured: some work, how often, and what goes before each turn without being counted."""
+    """What is measured: some work, how often, and what goes before each turn without being
+    counted."""
 
     does: Callable[[], object]
     turns: int
@@ -105,7 +110,8 @@ def works(states: int, folder: Path) -> dict[str, Work]:
 
 
 def measured(sizes: list[Work]) -> list[list[float]]:
-    """How long each turn took, in milliseconds, sorted. The sizes take turns, since machines change their speed."""
+    """How long each turn took, in milliseconds, sorted. The sizes take turns, since machines change
+    their speed."""
     found: list[list[float]] = [[] for _ in sizes]
     for _ in range(sizes[0].turns):
         for work, times in zip(sizes, found, strict=True):
@@ -139,9 +145,13 @@ def main() -> int:
             few, many, most = (max(1e-6, median(time)) for time in times)
             high = most / many > SIZES[2] / SIZES[1] * BARS.get(name, BAR)
             over += high
-            figures = "   ".join(f"{size} {said(each)}" for size, each in zip(SIZES, times, strict=True))
-            print(f"{name:>27}: {figures}   {many / few:5.1f} × {most / many:5.1f} ×{'   over the bar' * high}",
-                  flush=True)
+            figures = "   ".join(f"{size} {said(each)}"
+                                 for size, each in zip(SIZES, times, strict=True))
+            print(
+                f"{name:>27}: {figures}   {many / few:5.1f} × {most / many:5.1f} "
+                f"×{'   over the bar' * high}",
+                flush=True,
+            )
     application.quit()
     return 1 if over else 0
 

@@ -1,7 +1,8 @@
-"""What the world costs beside the puppet's own tick, and how fast takes run again: `python -m bench.world`.
+"""What the world costs beside the puppet's own tick, and how fast takes run again: `python -m
+bench.world`.
 
-Pell under random hands in each booth that ships. Tick and step are timed in turns over the same records; their ratio is
-the figure, since machines differ.
+Pell under random hands in each booth that ships. Tick and step are timed in turns over the same
+records; their ratio is the figure, since machines differ.
 """
 
 from __future__ import annotations
@@ -49,14 +50,16 @@ def seconds(work: object) -> float:
 
 
 def main() -> None:
-    """Each booth: tick and step in microseconds, their ratio, and how many times faster than real time a run is."""
+    """Each booth: tick and step in microseconds, their ratio, and how many times faster than real
+    time a run is."""
     puppet = load_puppet(DEMO_PUPPET)
     for path in sorted(DEMO_FOLDER.glob("*.booth.json")):
         world = load_booth(path)
         setup = set_up(puppet, world)
         controls = random_hands(7)
         records = played(setup, controls)
-        hands = [move_input_of(puppet, record.controls.down, record.controls.axes) for record in records]
+        hands = [move_input_of(puppet, record.controls.down, record.controls.axes)
+                 for record in records]
 
         def ticks() -> None:
             for record in records:  # noqa: B023
@@ -67,11 +70,15 @@ def main() -> None:
                 if record.before.booth is not None:
                     step(world, puppet, record.before.booth, record.report, hand)  # noqa: B023
 
-        found = [(seconds(ticks), seconds(steps), seconds(lambda: played(setup, controls)))  # noqa: B023
+        found = [(seconds(ticks), seconds(steps),
+                  seconds(lambda: played(setup, controls)))  # noqa: B023
                  for _ in range(ROUNDS)]
         tick, world_step, whole = (median(each) for each in zip(*found, strict=True))
-        print(f"{world.name:>14}: tick {tick / TICKS * 1e6:6.1f} µs   step {world_step / TICKS * 1e6:6.1f} µs   "
-              f"{world_step / tick:5.2f} × the tick   run again {TICKS / 60 / whole:6.0f} × real time")
+        print(
+            f"{world.name:>14}: tick {tick / TICKS * 1e6:6.1f} µs   step "
+            f"{world_step / TICKS * 1e6:6.1f} µs   "
+            f"{world_step / tick:5.2f} × the tick   run again {TICKS / 60 / whole:6.0f} × real time"
+        )
 
 
 if __name__ == "__main__":

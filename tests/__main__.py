@@ -1,7 +1,8 @@
-"""Runs every test, in as many processes as there are processors, and ends with the line `N passed, N failed`.
+"""Runs every test, in as many processes as there are processors, and ends with the line `N passed,
+N failed`.
 
-A process is given one module after the other; they share nothing. With names of modules, or `core` or `desk`, those are
-run here, one after the other.
+A process is given one module after the other; they share nothing. With names of modules, or `core`
+or `desk`, those are run here, one after the other.
 """
 
 import faulthandler
@@ -36,7 +37,8 @@ def main(names: list[str]) -> int:
             _run([line.strip()], 1)
             faulthandler.cancel_dump_traceback_later()
         return 0
-    modules = [module for name in names for module in (_modules(name) if name in HALVES else [name])]
+    modules = [module for name in names
+               for module in (_modules(name) if name in HALVES else [name])]
     return _run(modules, 1 if set(names) <= set(HALVES) else 2) if names else _run_all()
 
 
@@ -47,7 +49,8 @@ def _modules(half: str) -> list[str]:
 def _run(names: list[str], verbosity: int) -> int:
     suite = unittest.defaultTestLoader.loadTestsFromNames(names)
     result = unittest.TextTestRunner(stream=sys.stdout, verbosity=verbosity).run(suite)
-    failed = len({test.id() for test, _ in result.failures + result.errors}) + len(result.unexpectedSuccesses)
+    failed = len({test.id() for test, _ in result.failures + result.errors}) + len(
+        result.unexpectedSuccesses)
     passed = result.testsRun - failed - len(result.skipped)
     return _tell(passed, failed or int(result.testsRun == 0))
 
@@ -69,8 +72,11 @@ def _run_all() -> int:
     return _tell(sum(passed for passed, _ in counts), sum(failed for _, failed in counts))
 
 
-def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]], took: list[tuple[float, str]]) -> None:
-    """Have modules run until none is waiting. What breaks off is a failure, and the next has a new process."""
+def _work(
+    waiting: deque[str], first: bool, counts: list[tuple[int, int]], took: list[tuple[float, str]]
+) -> None:
+    """Have modules run until none is waiting. What breaks off is a failure, and the next has a new
+    process."""
     running = None
     while True:
         try:
@@ -78,8 +84,10 @@ def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]], took:
         except IndexError:
             break
         if running is None or running.poll() is not None:
-            running = subprocess.Popen([sys.executable, "-m", "tests", LISTEN], stdin=subprocess.PIPE, text=True,
-                                       stdout=subprocess.PIPE, stderr=subprocess.STDOUT, cwd=HERE.parent, bufsize=1)
+            running = subprocess.Popen([sys.executable, "-m", "tests", LISTEN],
+                                       stdin=subprocess.PIPE, text=True,
+                                       stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
+                                       cwd=HERE.parent, bufsize=1)
         assert running.stdin is not None and running.stdout is not None
         began = monotonic()
         print(module, file=running.stdin, flush=True)

@@ -1,7 +1,9 @@
-"""What a screen reader is told of a widget: Qt's own tree of accessible things, walked as a reader does.
+"""What a screen reader is told of a widget: Qt's own tree of accessible things, walked as a reader
+does.
 
-PyQt has no names for it, so that the library is called as C++ calls it. That is done on x86-64 only, where it is known
-how; functions of an interface are at fixed places of its table in all of Qt 6.
+PyQt has no names for it, so that the library is called as C++ calls it. That is done on x86-64
+only, where it is known how; functions of an interface are at fixed places of its table in all of Qt
+6.
 """
 
 from __future__ import annotations
@@ -20,14 +22,18 @@ KNOWN = platform.machine() == "x86_64"
 NAME, DESCRIPTION = 0, 1
 CHILD, CHILD_COUNT, TEXT, RECT, ROLE, STATE = 9, 10, 12, 14, 15, 16
 """Places in the table of an interface, counted from its first destructor."""
-ROLES = {0x00: "nothing", 0x03: "scroll bar", 0x09: "window", 0x0A: "client", 0x10: "pane", 0x12: "dialog",
-         0x14: "group", 0x18: "table", 0x21: "list", 0x22: "list item", 0x28: "picture", 0x29: "text", 0x2A: "edit",
-         0x2B: "button", 0x2C: "check box", 0x2E: "combo box", 0x3E: "splitter", 0x80: "layered pane"}
+ROLES = {0x00: "nothing", 0x03: "scroll bar", 0x09: "window", 0x0A: "client", 0x10: "pane",
+         0x12: "dialog",
+         0x14: "group", 0x18: "table", 0x21: "list", 0x22: "list item", 0x28: "picture",
+         0x29: "text", 0x2A: "edit",
+         0x2B: "button", 0x2C: "check box", 0x2E: "combo box", 0x3E: "splitter",
+         0x80: "layered pane"}
 SELECTED, INVISIBLE = 1 << 1, 1 << 17
 
 
 class Accessible(NamedTuple):
-    """One thing: what it is, what it is called, what is said of it, where it is, and how it stands."""
+    """One thing: what it is, what it is called, what is said of it, where it is, and how it
+    stands."""
 
     role: str
     name: str
@@ -50,7 +56,13 @@ def _library() -> ctypes.CDLL:
     return ctypes.CDLL(str(Path(PyQt6.__file__).parent / "Qt6" / "lib" / "libQt6Gui.so.6"))
 
 
-def _call(interface: int, place: int, result: type | None, *arguments: object, before: tuple[object, ...] = ()):  # type: ignore[no-untyped-def]
+def _call(
+    interface: int,
+    place: int,
+    result: type | None,
+    *arguments: object,
+    before: tuple[object, ...] = (),
+):  # type: ignore[no-untyped-def]
     table = ctypes.cast(interface, ctypes.POINTER(ctypes.c_void_p))[0]
     function = ctypes.cast(table, ctypes.POINTER(ctypes.c_void_p))[place]
     kinds = [ctypes.c_void_p] * (len(before) + 1) + [ctypes.c_int] * len(arguments)
@@ -67,8 +79,10 @@ def _walked(interface: int, depth: int) -> Iterator[Accessible]:
     role = _call(interface, ROLE, ctypes.c_int)
     rect = _call(interface, RECT, _Rect)
     state = _call(interface, STATE, ctypes.c_ulonglong)
-    yield Accessible(ROLES.get(role, str(role)), _text(interface, NAME), _text(interface, DESCRIPTION),
-                     QRect(rect.left, rect.top, rect.right - rect.left + 1, rect.bottom - rect.top + 1),
+    yield Accessible(ROLES.get(role, str(role)), _text(interface, NAME),
+                     _text(interface, DESCRIPTION),
+                     QRect(rect.left, rect.top, rect.right - rect.left + 1,
+                           rect.bottom - rect.top + 1),
                      bool(state & INVISIBLE), bool(state & SELECTED), depth)
     if state & INVISIBLE:
         # What is in something that is not shown is not shown either.

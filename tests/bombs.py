@@ -1,7 +1,7 @@
 """Picture files that ask for far more than they are: a hundred of them, made anew for each run.
 
-`python -m tests.bombs SEED` reads all of them, and tells what each took; `python -m tests.bombs SEED COUNT` reads so
-many sound pictures of every kind that were spoilt.
+`python -m tests.bombs SEED` reads all of them, and tells what each took; `python -m tests.bombs
+SEED COUNT` reads so many sound pictures of every kind that were spoilt.
 """
 
 from __future__ import annotations
@@ -47,8 +47,10 @@ def png(width: int, height: int, kind: int = 6, depth: int = 8, *more: bytes) ->
     channels = {0: 1, 2: 3, 3: 1, 4: 2, 6: 4}[kind]
     line = (width * channels * depth + 7) // 8 + 1
     return b"".join((
-        SIGNATURE, chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, depth, kind, 0, 0, 0)), *more,
-        chunk(b"PLTE", bytes(768)) if kind == 3 else b"", chunk(b"IDAT", zeros(line * height)), chunk(b"IEND", b"")))
+        SIGNATURE, chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, depth, kind, 0, 0, 0)),
+        *more,
+        chunk(b"PLTE", bytes(768)) if kind == 3 else b"", chunk(b"IDAT", zeros(line * height)),
+        chunk(b"IEND", b"")))
 
 
 def apng(side: int, frames: int) -> bytes:
@@ -59,13 +61,15 @@ def apng(side: int, frames: int) -> bytes:
             chunk(b"acTL", struct.pack(">II", frames, 0))]
     for number in range(frames):
         made.append(chunk(b"fcTL", struct.pack(">I", 2 * number) + control))
-        made.append(chunk(b"fdAT", struct.pack(">I", 2 * number + 1) + data) if number else chunk(b"IDAT", data))
+        made.append(chunk(b"fdAT", struct.pack(">I", 2 * number + 1) + data)
+                    if number else chunk(b"IDAT", data))
     return b"".join((*made, chunk(b"IEND", b"")))
 
 
 def gif(width: int, height: int, frames: int) -> bytes:
     """A GIF that moves, of empty frames."""
-    block = struct.pack("<8sBHHHHB", bytes.fromhex("21f9040405000000"), 0x2C, 0, 0, width, height, 0)
+    block = struct.pack("<8sBHHHHB", bytes.fromhex("21f9040405000000"), 0x2C, 0, 0, width, height,
+                        0)
     return (b"GIF89a" + struct.pack("<HH", width, height) + bytes.fromhex("800000000000ffffff")
             + (block + bytes.fromhex("02024401" + "00")) * frames + b";")
 
@@ -95,7 +99,8 @@ def large(layers: str, side: int, own: int) -> bytes:
 
 
 def bombs(dice: Random) -> Iterator[tuple[str, Callable[[], bytes]]]:
-    """A hundred files, by name: of each kind some, their sizes by chance. Each is made when it is asked for."""
+    """A hundred files, by name: of each kind some, their sizes by chance. Each is made when it is
+    asked for."""
     one = '<layer src="0.png"/>'
     for number in range(10):
         side, short = dice.randrange(2_000, 8_192), dice.randrange(50, 4_000)
@@ -123,11 +128,13 @@ def most_taken(pid: int | None) -> int:
     if pid is None:
         return 0
     status = Path(f"/proc/{pid}/status").read_text()
-    return int(next(line.split()[1] for line in status.splitlines() if line.startswith("VmHWM"))) * 1024
+    return int(next(line.split()[1]
+                    for line in status.splitlines() if line.startswith("VmHWM"))) * 1024
 
 
 def spoilt(count: int, seed: int) -> str:
-    """So many sound pictures, of which bytes were changed, cut off and put in; what became of them."""
+    """So many sound pictures, of which bytes were changed, cut off and put in; what became of
+    them."""
     from tests.core.test_pictures import frames, mutilated
 
     dice, process, first = Random(seed), PictureProcess(), frames()[0]
@@ -151,8 +158,11 @@ def spoilt(count: int, seed: int) -> str:
             if number % 100 == 0:
                 hungriest = max(hungriest, most_taken(process.pid))
     process.close()
-    return (f"{count} spoilt pictures: {read} read, {count - read} refused, {broke} of them broke the process; the "
-            f"slowest {slowest:.2f} s, at most {hungriest / 2**20:.0f} MiB")
+    return (
+        f"{count} spoilt pictures: {read} read, {count - read} refused, {broke} of them broke the "
+        "process; the "
+        f"slowest {slowest:.2f} s, at most {hungriest / 2**20:.0f} MiB"
+    )
 
 
 def main() -> None:
@@ -182,8 +192,11 @@ def main() -> None:
             path.unlink()
             slowest, hungriest = max(slowest, took), max(hungriest, memory)
             print(f"{name:16} {len(content):9} B  {took:5.2f} s  {memory / 2**20:5.0f} MiB  {said}")
-    print(f"{read} read, {refused} refused; the slowest {slowest:.2f} s, the hungriest {hungriest / 2**20:.0f} MiB; "
-          f"this process {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 2**10:.0f} MiB")
+    print(
+        f"{read} read, {refused} refused; the slowest {slowest:.2f} s, the hungriest "
+        f"{hungriest / 2**20:.0f} MiB; "
+        f"this process {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 2**10:.0f} MiB"
+    )
 
 
 if __name__ == "__main__":

@@ -1,4 +1,5 @@
-"""A browser without a window, asked for what it makes of pictures: a second decoder, and a second way to mix layers."""
+"""A browser without a window, asked for what it makes of pictures: a second decoder, and a second
+way to mix layers."""
 
 from __future__ import annotations
 
@@ -59,7 +60,8 @@ async function mixed(each) {
 
 
 class Seen(NamedTuple):
-    """A frame as the browser shows it: pixels of shape (height, width, 4), and how long, in milliseconds."""
+    """A frame as the browser shows it: pixels of shape (height, width, 4), and how long, in
+    milliseconds."""
 
     pixels: NDArray[np.uint8]
     duration: float | None
@@ -74,7 +76,8 @@ def frames_seen(*files: tuple[str, bytes]) -> list[list[Seen]]:
     """The frames of files, each given as its media type and what is in it."""
     answer = _ask([{"type": type, "data": base64.b64encode(data).decode()} for type, data in files])
     return [[Seen(_pixels(each["pixels"], each["width"], each["height"]),
-                  each["duration"] / 1000 if each["duration"] is not None else None) for each in file]
+                  each["duration"] / 1000 if each["duration"] is not None else None)
+                  for each in file]
             for file in answer]
 
 
@@ -84,7 +87,8 @@ def mixes_seen(under: NDArray[np.uint8], over: NDArray[np.uint8],
     height, width = under.shape[:2]
     answer = _ask([{
         "way": way, "opacity": opacity, "width": width, "height": height,
-        "under": base64.b64encode(under.tobytes()).decode(), "over": base64.b64encode(over.tobytes()).decode(),
+        "under": base64.b64encode(under.tobytes()).decode(),
+        "over": base64.b64encode(over.tobytes()).decode(),
     } for way, opacity in ways])
     return [_pixels(each, width, height) for each in answer]
 
@@ -94,7 +98,8 @@ def _pixels(text: str, width: int, height: int) -> NDArray[np.uint8]:
 
 
 def _ask(what: list[dict[str, Any]]) -> Any:
-    """Have a page answer. It is served from here and posts its answer back, however long that takes it."""
+    """Have a page answer. It is served from here and posts its answer back, however long that takes
+    it."""
     program = browser()
     assert program is not None
     answers: Queue[bytes] = Queue()
@@ -119,8 +124,10 @@ def _ask(what: list[dict[str, Any]]) -> Any:
           ThreadingHTTPServer(("127.0.0.1", 0), Handler) as server):
         threading.Thread(target=server.serve_forever, daemon=True).start()
         running = subprocess.Popen(
-            [program, "--headless", "--no-sandbox", "--disable-gpu", f"--user-data-dir={folder}/profile",
-             f"http://127.0.0.1:{server.server_port}/"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+            [program, "--headless", "--no-sandbox", "--disable-gpu",
+             f"--user-data-dir={folder}/profile",
+             f"http://127.0.0.1:{server.server_port}/"], stdout=subprocess.DEVNULL,
+             stderr=subprocess.DEVNULL)
         try:
             answer = json.loads(answers.get(timeout=PATIENCE))
         finally:

@@ -1,4 +1,5 @@
-"""A page in a browser without a window, asked and looked at over the browser's own debugging protocol."""
+"""A page in a browser without a window, asked and looked at over the browser's own debugging
+protocol."""
 
 from __future__ import annotations
 
@@ -51,9 +52,11 @@ class Page:
 
     def ask(self, script: str) -> Any:
         """What a script comes to. Raises AssertionError with what it threw."""
-        found = self._ask("Runtime.evaluate", expression=script, returnByValue=True, awaitPromise=True)
+        found = self._ask("Runtime.evaluate", expression=script, returnByValue=True,
+                          awaitPromise=True)
         if "exceptionDetails" in found:
-            raise AssertionError(found["exceptionDetails"].get("exception", {}).get("description", "it threw"))
+            raise AssertionError(found["exceptionDetails"].get("exception", {}).get(
+                "description", "it threw"))
         return found["result"].get("value")
 
     def key(self, code: str, down: bool) -> None:
@@ -85,9 +88,11 @@ def opened(url: str) -> Iterator[Page]:
     assert program is not None
     with ExitStack() as after:
         folder = after.enter_context(tempfile.TemporaryDirectory(ignore_cleanup_errors=True))
-        running = subprocess.Popen([program, *FLAGS, f"--user-data-dir={folder}/profile", "about:blank"],
+        running = subprocess.Popen([program, *FLAGS, f"--user-data-dir={folder}/profile",
+                                    "about:blank"],
                                    stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
-        after.callback(lambda: (running.terminate(), running.wait(), running.stderr.close()))  # type: ignore[union-attr]
+        after.callback(lambda: (running.terminate(), running.wait(),
+                                running.stderr.close()))  # type: ignore[union-attr]
         assert running.stderr is not None
         for line in running.stderr:
             found = re.search(r"ws://\S+", line)
@@ -96,11 +101,13 @@ def opened(url: str) -> Iterator[Page]:
         else:
             raise AssertionError("the browser did not start")
         with connect(found[0], max_size=None, proxy=None) as browser_socket:
-            browser_socket.send(json.dumps({"id": 1, "method": "Target.createTarget", "params": {"url": url}}))
+            browser_socket.send(json.dumps({"id": 1, "method": "Target.createTarget",
+                                            "params": {"url": url}}))
             answer = json.loads(browser_socket.recv(timeout=PATIENCE))
             while answer.get("id") != 1:
                 answer = json.loads(browser_socket.recv(timeout=PATIENCE))
-            address = found[0].split("/devtools/")[0] + f"/devtools/page/{answer['result']['targetId']}"
+            address = found[0].split("/devtools/")[
+                0] + f"/devtools/page/{answer['result']['targetId']}"
             with connect(address, max_size=None, proxy=None) as socket:
                 yield Page(socket)
 

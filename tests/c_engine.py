@@ -1,4 +1,5 @@
-"""Runs the C of puppets: many in one program, which prints what they report as numbers, beside our own reports."""
+"""Runs the C of puppets: many in one program, which prints what they report as numbers, beside our
+own reports."""
 
 from __future__ import annotations
 
@@ -102,7 +103,8 @@ void @_run(FILE *from) {
     }
 }
 """
-READS = {"bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"), "float": ("%la", "value", "value"),
+READS = {"bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"),
+         "float": ("%la", "value", "value"),
          "choice": ("%d", "number", "(@_choice)number")}
 
 
@@ -135,9 +137,11 @@ def input_lines(case: Case, made: Flat) -> list[str]:
     return lines
 
 
-def differing(cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: Sequence[str] = ()) -> list[str]:
-    """What of the C of these cases is not as our own engine reports it. Raises CalledProcessError where it cannot be
-    compiled."""
+def differing(
+    cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: Sequence[str] = ()
+) -> list[str]:
+    """What of the C of these cases is not as our own engine reports it. Raises CalledProcessError
+    where it cannot be compiled."""
     files, lines, numbers = [], [], dict[str, int]()
     runs = []
     for case in cases:
@@ -152,25 +156,38 @@ def differing(cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: 
         reads = []
         actions, names = input_names(case.program)
         for action in actions:
-            reads.append(f'        if (fscanf(from, "%d", &number) != 1) return;\n        in.{action} = number != 0;')
+            reads.append(
+                f'        if (fscanf(from, "%d", &number) != 1) return;\n        in.{action} = '
+                'number != 0;'
+            )
         for sense, name in zip(case.program.senses, names, strict=True):
             form, variable, text = READS[sense.type]
-            reads.append(f'        if (fscanf(from, "{form}", &{variable}) != 1) return;\n        in.{name} = {text};')
-        driver = DRIVER.replace("@READ@", "\n".join(reads)).replace("@UPPER@", source.name.upper()).replace(
+            reads.append(
+                f'        if (fscanf(from, "{form}", &{variable}) != 1) return;\n        in.{name} '
+                f'= {text};'
+            )
+        driver = DRIVER.replace("@READ@", "\n".join(reads)).replace(
+            "@UPPER@", source.name.upper()).replace(
             "@", source.name)
-        (folder / f"{source.name}.c").write_text(source.code + driver.replace(f'#include "{source.name}.h"\n', ""))
+        (folder / f"{source.name}.c").write_text(
+            source.code + driver.replace(f'#include "{source.name}.h"\n', ""))
         files.append(f"{source.name}.c")
     calls = "\n".join(f"    p{number}_run(stdin);" for number in runs)
     heads = "\n".join(f"void p{number}_run(FILE *from);" for number in numbers.values())
-    (folder / "main.c").write_text(f"#include <stdio.h>\n{heads}\nint main(void) {{\n{calls}\n    return 0;\n}}\n")
-    subprocess.run(["gcc", *FLAGS, optimise, *more, "-o", "all", "main.c", *files, "-lm"], cwd=folder, check=True,
+    (folder / "main.c").write_text(
+        f"#include <stdio.h>\n{heads}\nint main(void) {{\n{calls}\n    return 0;\n}}\n"
+    )
+    subprocess.run(["gcc", *FLAGS, optimise, *more, "-o", "all", "main.c", *files, "-lm"],
+                   cwd=folder, check=True,
                    capture_output=True, text=True)
-    done = subprocess.run([folder / "all"], input="\n".join(lines) + "\n", capture_output=True, text=True, check=True)
+    done = subprocess.run([folder / "all"], input="\n".join(lines) + "\n", capture_output=True,
+                          text=True, check=True)
     return unlike(cases, done.stdout.splitlines())
 
 
 def unlike(cases: Sequence[Case], lines: Sequence[str]) -> list[str]:
-    """Where the numbers of these lines, one a tick, are not those of our own reports: the first tick of each case."""
+    """Where the numbers of these lines, one a tick, are not those of our own reports: the first
+    tick of each case."""
     wrong, at = [], 0
     for number, case in enumerate(cases):
         numbers = ReportNumbers(flat(case.program))
@@ -178,10 +195,13 @@ def unlike(cases: Sequence[Case], lines: Sequence[str]) -> list[str]:
             found = [int(each) for each in lines[at].split()] if at < len(lines) else []
             wanted = numbers_of(numbers, report)
             if found != wanted and not any(each.startswith(f"case {number},") for each in wrong):
-                first = next((index for index, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
+                first = next((index for index, (one, two) in enumerate(
+                    zip(found, wanted, strict=False)) if one != two),
                              min(len(found), len(wanted)))
-                wrong.append(f"case {number}, tick {tick}: at {first} {found[first:first + 6]} is not "
-                             f"{wanted[first:first + 6]}\n  {report}")
+                wrong.append(
+                    f"case {number}, tick {tick}: at {first} {found[first : first + 6]} is not "
+                    f"{wanted[first : first + 6]}\n  {report}"
+                )
             at += 1
     if at != len(lines):
         wrong.append(f"{len(lines)} ticks were told of {at}")

@@ -1,6 +1,7 @@
 """Chains of random edits of random clips, beside the simple rows of `simple_frames`.
 
-`python -m tests.chains FIRST COUNT` tries that many seeds; the test of the same tries a few hundred.
+`python -m tests.chains FIRST COUNT` tries that many seeds; the test of the same tries a few
+hundred.
 """
 
 from __future__ import annotations
@@ -34,7 +35,8 @@ class Chain:
         self.shown = 0
         self.drawn: dict[Cell, Mark] = {}
         """What is drawn in each cell of the sheet."""
-        self.puppet = Puppet(clips=(self.clip("one", "right"), self.clip("two", "left"), self.clip("three", "right")))
+        self.puppet = Puppet(clips=(self.clip("one", "right"), self.clip("two", "left"),
+                                    self.clip("three", "right")))
         self.rows = {clip.id: self.row(clip) for clip in self.puppet.clips}
 
     def clip(self, id: str, faces: str) -> Clip:
@@ -53,7 +55,8 @@ class Chain:
         for number in range(dice.randint(0, 3)):
             first, last = sorted(dice.choices(range(len(frames)), k=2))
             low, high = dice.choice((0.0, 0.3)), dice.choice((0.6, 1.0, 0.3))
-            start, end = borders[first] + low * frames[first].duration, borders[last] + high * frames[last].duration
+            start, end = borders[first] + low * frames[first].duration, borders[
+                last] + high * frames[last].duration
             windows.append(Window(f"{id}_w{number}", round(start, 3), round(end, 3), "hit", "x"))
         return Clip(id, id, frames, "loop", clip.faces, clip.pivot, tuple(moments), tuple(windows))
 
@@ -62,10 +65,12 @@ class Chain:
         self.shown += 1
         cell = Cell("sheet", self.shown * 40, 0, dice.choice((16, 21, 30)), dice.choice((20, 25)))
         mark = self.drawn[cell] = self.picture()
-        anchors = tuple(AnchorPoint(each, dice.randint(0, 20), dice.randint(0, 20)) for each in ("a", "b")
+        anchors = tuple(AnchorPoint(each, dice.randint(0, 20), dice.randint(0, 20))
+                        for each in ("a", "b")
                         if dice.random() < 0.4)
         boxes = tuple(Box("hit", dice.randint(0, 9), 3.5, 4, 5) for _ in range(dice.randint(0, 2)))
-        return Frame(cell, dice.choice(DURATIONS), dice.random() < 0.3, dice.choice((None, None, Point(9, 18.5))),
+        return Frame(cell, dice.choice(DURATIONS), dice.random() < 0.3,
+                     dice.choice((None, None, Point(9, 18.5))),
                      boxes, anchors, mark)
 
     def picture(self, digest: str | None = None) -> Mark:
@@ -82,43 +87,50 @@ class Chain:
         def spot(time: float, end: bool) -> Spot:
             at = round(time * 1000)
             index = next((number for number in range(len(borders) - 1)
-                          if (at <= borders[number + 1] if end else at < borders[number + 1])), len(borders) - 2)
-            return Spot(row.pictures[index], Fraction(at - borders[index], row.pictures[index].lasts))
+                          if (at <= borders[number + 1] if end else at < borders[number + 1])),
+                          len(borders) - 2)
+            return Spot(row.pictures[index],
+                        Fraction(at - borders[index], row.pictures[index].lasts))
 
         row.moments = [spot(moment.at, False) for moment in clip.moments]
         for window in clip.windows:
             first = spot(window.start, False)
-            row.windows.append(Span(first, spot(window.end, True) if window.end > window.start else Spot(
+            row.windows.append(Span(first,
+                                    spot(window.end, True) if window.end > window.start else Spot(
                 first.picture, first.share, Fraction(2, first.picture.lasts))))
         return row
 
-    # One edit of both ------------------------------------------------------------------------------------------
+    # One edit of both -----------------------------------------------------------------------------
 
     def edit(self) -> str:
         """Do something; what, in words."""
         act = self.dice.choice((
-            self.redraw, self.duration, self.duration, self.length, self.move, self.move, self.copy, self.put_in,
+            self.redraw, self.duration, self.duration, self.length, self.move, self.move, self.copy,
+            self.put_in,
             self.remove, self.reverse, self.split, self.merge, self.mirror, self.bring))
         id = self.dice.choice(sorted(self.rows))
         return f"{act.__name__} {id}: {act(id)}"
 
     def redraw(self, id: str) -> str:
-        """The sheet is drawn anew: pictures move between cells and inside them, some go, some come back, some are
-        painted over."""
+        """The sheet is drawn anew: pictures move between cells and inside them, some go, some come
+        back, some are painted over."""
         dice, before, now = self.dice, self.drawn, dict[Cell, Mark]()
         frames = [frame for clip in self.puppet.clips for frame in clip.frames]
         for size in sorted({(cell.width, cell.height) for cell in before}):
-            cells = sorted((cell for cell in before if (cell.width, cell.height) == size), key=lambda each: each.x)
+            cells = sorted((cell for cell in before if (cell.width, cell.height) == size),
+                           key=lambda each: each.x)
             pictures = [before[cell].digest for cell in cells if dice.random() > 0.1]
             places = cells[:]
             if dice.random() < 0.5:
                 dice.shuffle(pictures)
                 dice.shuffle(places)
-            now |= {cell: self.picture(digest) for cell, digest in zip(places, pictures, strict=False)}
+            now |= {cell: self.picture(digest)
+                    for cell, digest in zip(places, pictures, strict=False)}
             for cell in cells:
                 if cell not in now and dice.random() < 0.5:
                     now[cell] = self.picture()
-        gone = sorted({frame.mark.digest for frame in frames if frame.mark} - {mark.digest for mark in now.values()})
+        gone = sorted({frame.mark.digest for frame in frames if frame.mark} - {
+            mark.digest for mark in now.values()})
         for digest in gone:
             frame = next(each for each in frames if each.mark and each.mark.digest == digest)
             if dice.random() < 0.3:
@@ -134,7 +146,11 @@ class Chain:
                 if picture.shows in there:
                     # Its cell may stand elsewhere about what is drawn.
                     picture.corner = ANYWHERE
-                elif before.get(frame.cell) == frame.mark and over is not None and over.digest not in held:
+                elif (
+                    before.get(frame.cell) == frame.mark
+                    and over is not None
+                    and over.digest not in held
+                ):
                     picture.shows, picture.drawn = over.digest, ANYWHERE
         self.puppet, self.drawn = recut(self.puppet, drawing).puppet, now
         return f"{len(there)} pictures"
@@ -162,7 +178,8 @@ class Chain:
         wanted = max(round(whole * 1000), 1000 * count)
         assert sum(made) == wanted, f"{id}: {made} is not {wanted}"
         fair = _fair([picture.lasts for picture in row.pictures], wanted)
-        assert all(abs(one - two) <= 1 and one >= 1000 for one, two in zip(made, fair, strict=True)), (made, fair)
+        assert all(abs(one - two) <= 1 and one >= 1000
+                   for one, two in zip(made, fair, strict=True)), (made, fair)
         row.last_for(made)
         return str(whole)
 
@@ -170,8 +187,10 @@ class Chain:
         chosen, pictures = self.some(id), self.rows[id].pictures
         to = self.dice.randint(0, len(pictures))
         self.puppet = edits.frames_moved(self.puppet, id, chosen, to)
-        staying = [each for number, each in enumerate(pictures) if number not in chosen and number < to]
-        behind = [each for number, each in enumerate(pictures) if number not in chosen and number >= to]
+        staying = [each for number, each in enumerate(pictures)
+                   if number not in chosen and number < to]
+        behind = [each for number, each in enumerate(pictures)
+                  if number not in chosen and number >= to]
         self.rows[id].ordered([*staying, *[pictures[number] for number in chosen], *behind])
         return f"{chosen} to {to}"
 
@@ -179,7 +198,8 @@ class Chain:
         chosen, row = self.some(id), self.rows[id]
         self.puppet = edits.frames_copied(self.puppet, id, chosen)
         at = chosen[-1] + 1
-        row.ordered([*row.pictures[:at], *[copy_of(row.pictures[number]) for number in chosen], *row.pictures[at:]])
+        row.ordered([*row.pictures[:at], *[copy_of(row.pictures[number]) for number in chosen],
+                     *row.pictures[at:]])
         return str(chosen)
 
     def put_in(self, id: str) -> str:
@@ -253,7 +273,8 @@ class Chain:
 
 
 def _fair(durations: list[int], whole: int) -> list[Fraction]:
-    """Durations that keep their shares of another whole, none under a millisecond, to any part of a step."""
+    """Durations that keep their shares of another whole, none under a millisecond, to any part of a
+    step."""
     fixed: set[int] = set()
     while True:
         rest = sum(each for number, each in enumerate(durations) if number not in fixed)

@@ -1,6 +1,7 @@
 """Runs one random puppet through the plain engine, the fast one and the simple one, tick by tick.
 
-`python -m tests.comparing FIRST COUNT` compares that many seeds; the test of the same compares a few hundred.
+`python -m tests.comparing FIRST COUNT` compares that many seeds; the test of the same compares a
+few hundred.
 """
 
 from __future__ import annotations
@@ -31,7 +32,8 @@ def compared(seed: int, ticks: int = 24) -> str | None:
         down = {action: held != shaker.chance(3) for action, held in down.items()}
         senses: dict[str, Any] = shaker.senses()
         stop = max(0, stop - 1) if stop else 3 * shaker.chance(1)
-        inputs = Inputs(tuple(down.values()), sampler.alone(tuple(senses.items())), tuple(news), stop > 0,
+        inputs = Inputs(tuple(down.values()), sampler.alone(tuple(senses.items())), tuple(news),
+                        stop > 0,
                         shaker.edges())
         plain_state, report = tick(program, plain_state, inputs)
         fast_state, fast_report = fast(fast_state, inputs)
@@ -41,7 +43,8 @@ def compared(seed: int, ticks: int = 24) -> str | None:
             return f"seed {seed}, tick {number}: after plain {plain_state} fast {fast_state}"
         edges = dict(zip(down, inputs.edges, strict=True)) if inputs.edges else {}
         expected = simple.tick(
-            dict(down), senses, [tuple(each) for each in news], stop > 0, edges)  # type: ignore[misc]
+            dict(down), senses, [tuple(each) for each in news], stop > 0,
+            edges)  # type: ignore[misc]
         found = plain_report(program, report)
         if any(repr(expected[key]) != repr(found[key]) for key in expected):
             return f"seed {seed}, tick {number}:\n" + "\n".join(
@@ -51,7 +54,8 @@ def compared(seed: int, ticks: int = 24) -> str | None:
         places = {layer.id: index for index, layer in enumerate(program.layers)}
         layers = {layer.layer: layer for layer in report.layers}
         news = [
-            Landed(places[window.layer], layers[window.layer].visit, layers[window.layer].cycle - window.late)
+            Landed(places[window.layer], layers[window.layer].visit,
+                   layers[window.layer].cycle - window.late)
             for window in report.windows if shaker.chance(5)
         ]
         if shaker.chance(1):

@@ -1,5 +1,5 @@
-"""What handed-off code says of the figure, in each language, as lines of numbers; and what `core/pose` says of the same
-ticks. Floats are told by their bits, so that equal is equal."""
+"""What handed-off code says of the figure, in each language, as lines of numbers; and what
+`core/pose` says of the same ticks. Floats are told by their bits, so that equal is equal."""
 
 from __future__ import annotations
 
@@ -49,7 +49,8 @@ class Model:
         tints = [bits(float(each)) for each in tint or (0, 0, 0, 0.0)]
         for drawn in figure(self.puppet, report, 0.0, 0.0):
             for piece in drawn.pieces:
-                found.append([self.layers[drawn.layer], 0, *self._picture(piece.placed), bits(piece.share),
+                found.append([self.layers[drawn.layer], 0, *self._picture(piece.placed),
+                              bits(piece.share),
                               bits(drawn.weight), *tints, 0])
         found += [self._prop(prop, report) for prop in props if not prop.under]
         line = [number for piece in found if piece for number in piece]
@@ -71,11 +72,13 @@ class Model:
         return line
 
     def _prop(self, prop: HeldProp, report: Report) -> Line:
-        frame = shown(self.puppet, prop.clip, prop.seconds * 1000, prop.round, (prop.x, prop.y), prop.flipped, True)
+        frame = shown(self.puppet, prop.clip, prop.seconds * 1000, prop.round, (prop.x, prop.y),
+                      prop.flipped, True)
         if frame is not None:
             picture, file = self._picture(frame), 0
         elif prop.shows:
-            picture, file = [-1, 0, 0, 0, 0, 0, bits(prop.x), bits(prop.y), int(prop.flipped)], len(prop.shows)
+            picture, file = [-1, 0, 0, 0, 0, 0, bits(prop.x), bits(prop.y), int(prop.flipped)], len(
+                prop.shows)
         else:
             return []
         return [-1, 1, *picture, bits(1.0), bits(1.0), *[bits(0.0)] * 4, file]
@@ -94,9 +97,12 @@ def in_python(module: ModuleType, case: Case) -> Iterator[Line]:
         state, report = module.tick(module.PROGRAM, state, module.Inputs(*inputs))
         line: Line = []
         for piece in module.figure(report):
-            line += [-1 if piece.prop else places[piece.layer], int(piece.prop), piece.sheet, piece.page, *piece.cell,
-                     bits(piece.left), bits(piece.top), int(piece.flipped), bits(piece.share), bits(piece.weight),
-                     *[bits(float(each)) for each in piece.tint or (0, 0, 0, 0)], len(piece.file or "")]
+            line += [-1 if piece.prop else places[piece.layer], int(piece.prop), piece.sheet,
+                     piece.page, *piece.cell,
+                     bits(piece.left), bits(piece.top), int(piece.flipped), bits(piece.share),
+                     bits(piece.weight),
+                     *[bits(float(each)) for each in piece.tint or (0, 0, 0, 0)],
+                     len(piece.file or "")]
         for anchor in module.ANCHORS.values():
             at = module.anchor_at(report, anchor)
             line += [-7] if at is None else [bits(each) for each in at]
@@ -151,19 +157,29 @@ def in_c(puppet: Puppet, case: Case, folder: Path, more: Sequence[str] = ()) -> 
     """What the C says of each tick."""
     source = c_source(case.program, "it", geometry(puppet, case.program))
     actions, names = c_names(case.program)
-    reads = [f'        if (fscanf(from, "%d", &number) != 1) return;\n        in.{action} = number != 0;'
-             for action in actions]
+    reads = [
+        f'        if (fscanf(from, "%d", &number) != 1) return;\n        in.{action} = number != 0;'
+        for action in actions
+    ]
     for sense, name in zip(case.program.senses, names, strict=True):
         form, variable, text = READS[sense.type]
-        reads.append(f'        if (fscanf(from, "{form}", &{variable}) != 1) return;\n        in.{name} = {text};')
+        reads.append(
+            f'        if (fscanf(from, "{form}", &{variable}) != 1) return;\n        in.{name} = '
+            f'{text};'
+        )
     driver = DRIVER[:DRIVER.index("        whole(out.tick);")] + PRINTED_IN_C
-    driver = driver.replace("@READ@", "\n".join(reads)).replace("@ANCHORS@", str(len(puppet.anchors))).replace(
+    driver = driver.replace("@READ@", "\n".join(reads)).replace(
+        "@ANCHORS@", str(len(puppet.anchors))).replace(
         "@UPPER@", "IT").replace("@", "it")
     (folder / "it.h").write_text(source.header)
     (folder / "it.c").write_text(source.code)
-    (folder / "main.c").write_text(f"{driver}\nint main(void) {{\n    it_run(stdin);\n    return 0;\n}}\n")
-    subprocess.run(["gcc", *FLAGS, "-O0", *more, "-o", "all", "main.c", "it.c", "-lm"], cwd=folder, check=True)
-    done = subprocess.run([folder / "all"], input="\n".join(input_lines(case, flat(case.program))) + "\n",
+    (folder / "main.c").write_text(
+        f"{driver}\nint main(void) {{\n    it_run(stdin);\n    return 0;\n}}\n"
+    )
+    subprocess.run(["gcc", *FLAGS, "-O0", *more, "-o", "all", "main.c", "it.c", "-lm"], cwd=folder,
+                   check=True)
+    done = subprocess.run([folder / "all"],
+                          input="\n".join(input_lines(case, flat(case.program))) + "\n",
                           capture_output=True, text=True, check=True)
     return [[int(each) for each in line.split()] for line in done.stdout.splitlines()]
 
@@ -203,7 +219,8 @@ def in_javascript(puppet: Puppet, case: Case, folder: Path) -> list[Line]:
     (folder / "it.mjs").write_text(source.module)
     (folder / "inputs.json").write_text(json.dumps(input_rows(case)))
     (folder / "main.mjs").write_text(MAIN_JS)
-    done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
+    done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True,
+                          check=False)
     if done.returncode:
         raise AssertionError(done.stderr[-2000:])
     return [[int(each) for each in line.split()] for line in done.stdout.splitlines()]

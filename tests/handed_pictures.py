@@ -1,4 +1,5 @@
-"""A figure drawn from handed-off files alone, with Pillow and NumPy, and the same figure as the desk draws it."""
+"""A figure drawn from handed-off files alone, with Pillow and NumPy, and the same figure as the
+desk draws it."""
 
 from __future__ import annotations
 
@@ -33,13 +34,15 @@ class Handed:
 
     def __init__(self, module: ModuleType, files: dict[str, bytes]) -> None:
         self.module = module
-        self.sheets = [np.asarray(Image.open(io.BytesIO(files[name])).convert("RGBA"), dtype=np.float64)
+        self.sheets = [np.asarray(Image.open(io.BytesIO(files[name])).convert("RGBA"),
+                                  dtype=np.float64)
                        for name in module.SHEET_FILES]
 
     def drawn(self, report: Any) -> Pixels:
         """The figure of a report."""
         canvas = np.zeros((HEIGHT, WIDTH, 4))
-        for _, pieces in groupby(self.module.figure(report), key=lambda each: (each.prop, each.layer)):
+        for _, pieces in groupby(self.module.figure(report),
+                                 key=lambda each: (each.prop, each.layer)):
             layer = np.zeros_like(canvas)
             for piece in pieces:
                 layer += self._placed(piece) * piece.share
@@ -75,7 +78,8 @@ def by_desk(puppet: Puppet, art: Art, report: Report) -> Pixels:
     painter.end()
     bits = image.constBits()
     assert bits is not None
-    return np.frombuffer(bits.asstring(WIDTH * HEIGHT * 4), dtype=np.uint8).reshape(HEIGHT, WIDTH, 4)
+    return np.frombuffer(bits.asstring(WIDTH * HEIGHT * 4), dtype=np.uint8).reshape(
+        HEIGHT, WIDTH, 4)
 
 
 def unlike(one: Pixels, other: Pixels, by: int) -> int:

@@ -48,7 +48,8 @@ def controls(presses: Iterable[Press], ticks: int) -> list[Controls]:
     """The controls of each tick."""
     held = list(presses)
     return [
-        Controls(frozenset(action for first, last, action in held if first <= tick < last)) for tick in range(ticks)
+        Controls(frozenset(action for first, last, action in held if first <= tick < last))
+        for tick in range(ticks)
     ]
 
 
@@ -74,20 +75,28 @@ def state_of(record: Record) -> str:
 
 def entered(records: Iterable[Record], state: str) -> list[int]:
     """The ticks in which a state was entered."""
-    return [record.report.tick for record in records for taken in record.report.taken if taken.target == state]
+    return [record.report.tick for record in records
+            for taken in record.report.taken if taken.target == state]
 
 
 def clip(
-    id: str, durations: Iterable[float] = (100.0,), mode: str = "loop", moments: Iterable[Moment] = (),
+    id: str,
+    durations: Iterable[float] = (100.0,),
+    mode: str = "loop",
+    moments: Iterable[Moment] = (),
     windows: Iterable[Window] = (),
 ) -> Clip:
     """A clip of blank frames."""
     frames = tuple(Frame(Cell("sheet", 0, 0, 96, 64), duration) for duration in durations)
-    return Clip(id, id, frames, mode, moments=tuple(moments), windows=tuple(windows))  # type: ignore[arg-type]
+    return Clip(id, id, frames, mode, moments=tuple(moments),
+                windows=tuple(windows))  # type: ignore[arg-type]
 
 
 def puppet_of(
-    clips: Iterable[Clip], states: Iterable[State], transitions: Iterable[Transition] = (), rate: int = 60,
+    clips: Iterable[Clip],
+    states: Iterable[State],
+    transitions: Iterable[Transition] = (),
+    rate: int = 60,
     **values: object,
 ) -> Puppet:
     """A puppet with the starter's wiring."""

@@ -1,4 +1,5 @@
-"""Runs the JavaScript of puppets: many in one process, which prints what they report as numbers, beside our reports."""
+"""Runs the JavaScript of puppets: many in one process, which prints what they report as numbers,
+beside our reports."""
 
 from __future__ import annotations
 
@@ -73,7 +74,8 @@ def differing(cases: Sequence[Case], folder: Path) -> list[str]:
         rows.append(input_rows(case))
     (folder / "cases.json").write_text(json.dumps(rows))
     (folder / "main.mjs").write_text(MAIN)
-    done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
+    done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True,
+                          check=False)
     lines = done.stdout.splitlines()
     if done.returncode:
         return [f"after {len(lines)} ticks: {done.stderr[-2000:]}"]
@@ -85,6 +87,8 @@ def input_rows(case: Case) -> list[dict[str, Any]]:
     actions, senses = input_names(case.program)
     return [
         dict(zip(actions, each.down, strict=True)) | dict(zip(senses, each.senses, strict=True))
-        | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.cycle} for news in each.landed],
+        | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.cycle}
+                      for news in each.landed],
            "stopped": each.stopped}
-        | ({"edges": dict(zip(actions, each.edges, strict=True))} if each.edges else {}) for each in case.inputs]
+        | ({"edges": dict(zip(actions, each.edges, strict=True))} if each.edges else {})
+        for each in case.inputs]

@@ -1,8 +1,10 @@
-"""Memory of the desk over an hour of play and edits, its clock driven as fast as it goes: `python -m tests.long_desk`.
+"""Memory of the desk over an hour of play and edits, its clock driven as fast as it goes: `python
+-m tests.long_desk`.
 
-A minute is 3,600 ticks under hands that never rest, every eighth of them painted; every ten seconds an edit, every
-minute another page, every five a new run, now and then an undo. What the process holds is told every ten minutes; it
-ends with 1 where an hour holds a fifth more than ten minutes did.
+A minute is 3,600 ticks under hands that never rest, every eighth of them painted; every ten seconds
+an edit, every minute another page, every five a new run, now and then an undo. What the process
+holds is told every ten minutes; it ends with 1 where an hour holds a fifth more than ten minutes
+did.
 """
 
 from __future__ import annotations
@@ -31,7 +33,8 @@ PAINTED = 8
 
 
 def held(window: Window) -> int:
-    """What this process holds, in bytes, after the desk has rested and let go of what nobody needs."""
+    """What this process holds, in bytes, after the desk has rested and let go of what nobody
+    needs."""
     window.collector.look_through()
     return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGESIZE")
 
@@ -93,8 +96,11 @@ def main() -> int:
                 now = held(window)
                 after_ten = after_ten or now
                 steps, ticks = len(window.document.history.past), len(window.player.records)
-                print(f"{number + 1} minutes: {now / 2**20:.0f} MiB, {steps} steps to undo, {ticks} ticks in the run",
-                      flush=True)
+                print(
+                    f"{number + 1} minutes: {now / 2**20:.0f} MiB, {steps} steps to undo, {ticks} "
+                    "ticks in the run",
+                    flush=True,
+                )
         grown = held(window) / after_ten if after_ten else 1.0
         print(f"{grown:.2f} times as much as after ten minutes")
         window.files.drop_edits()

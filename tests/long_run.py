@@ -1,5 +1,6 @@
-"""Runs Pell through random input for long, and proves that the trace is the same however it is had again: in another
-process, after the puppet and the take were saved and read, and folded away and looked back on.
+"""Runs Pell through random input for long, and proves that the trace is the same however it is had
+again: in another process, after the puppet and the take were saved and read, and folded away and
+looked back on.
 
 `python -m tests.long_run TICKS` does it for so many ticks; the test of the same for a few thousand.
 """
@@ -38,7 +39,13 @@ def hands(seed: int, ticks: int) -> list[Controls]:
         if dice.random() < 0.07:
             down ^= {dice.choice(keys)}
         if dice.random() < 0.004:
-            forced = () if forced else (("hurt", True),) if dice.random() < 0.5 else (("speed", dice.uniform(0, 90)),)
+            forced = (
+                ()
+                if forced
+                else (("hurt", True),)
+                if dice.random() < 0.5
+                else (("speed", dice.uniform(0, 90)),)
+            )
         found.append(Controls(frozenset(down), forced))
     return found
 
@@ -78,13 +85,16 @@ def compared(ticks: int, seed: int = 11) -> str | None:
             digest = hashlib.sha256()
             for run in run_again(set_up(puppet, world), controls):
                 if run:
-                    digest.update(json.dumps(next(trace_lines([run[-1]])), ensure_ascii=False).encode() + b"\n")
+                    digest.update(json.dumps(next(trace_lines([run[-1]])),
+                                             ensure_ascii=False).encode() + b"\n")
             here.append(digest.hexdigest())
         again = digests(folder)
         if again != here:
             return f"saved and read again: {again} is not {here}"
-        done = subprocess.run([sys.executable, "-m", "tests.long_run", "digests", str(folder)], cwd=ROOT,
-                              capture_output=True, text=True, check=True, env={"PYTHONHASHSEED": "3", "PATH": ""})
+        done = subprocess.run([sys.executable, "-m", "tests.long_run", "digests", str(folder)],
+                              cwd=ROOT,
+                              capture_output=True, text=True, check=True,
+                              env={"PYTHONHASHSEED": "3", "PATH": ""})
         there = done.stdout.split()
         return None if there == here else f"in another process: {there} is not {here}"
 

@@ -1,7 +1,9 @@
-"""Spoils the files of the demo in as many ways as one likes, and reads them: `python -m tests.many_files COUNT [SEED]`.
+"""Spoils the files of the demo in as many ways as one likes, and reads them: `python -m
+tests.many_files COUNT [SEED]`.
 
-Every one is read into a value, or refused in one line that says where; what is read can be checked, written, and read
-again. Bytes are changed, cut off and put in; and in what still is JSON values are exchanged for ones that nobody meant.
+Every one is read into a value, or refused in one line that says where; what is read can be checked,
+written, and read again. Bytes are changed, cut off and put in; and in what still is JSON values are
+exchanged for ones that nobody meant.
 """
 
 from __future__ import annotations
@@ -29,8 +31,10 @@ from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_TAKE, FIRST_STEPS
 
 ODD: tuple[Any, ...] = (
-    None, True, 0, -1, 1e308, -0.0, 1 << 63, 1 << 200, "", "x" * 5000, "\u202e", "\x00", "idle", [], {}, [[]],
-    [None] * 50, {"id": "x"}, "grounded and", "(" * 200 + ")" * 200, "not " * 300 + "grounded", "9" * 400)
+    None, True, 0, -1, 1e308, -0.0, 1 << 63, 1 << 200, "", "x" * 5000, "\u202e", "\x00", "idle", [],
+    {}, [[]],
+    [None] * 50, {"id": "x"}, "grounded and", "(" * 200 + ")" * 200, "not " * 300 + "grounded",
+    "9" * 400)
 LONGEST_S = 5.0
 
 
@@ -45,7 +49,8 @@ def spoilt(content: bytes, dice: Random) -> bytes:
         parts = [json.loads(line) for line in content.splitlines()]
     for _ in range(dice.randint(1, 3)):
         (_swap if dice.random() < 0.7 else _exchange)(dice.choice(parts), dice)
-    return b"\n".join(json.dumps(part, ensure_ascii=dice.random() < 0.5).encode("utf-8", "surrogatepass")
+    return b"\n".join(json.dumps(part, ensure_ascii=dice.random() < 0.5).encode(
+        "utf-8", "surrogatepass")
                       for part in parts)
 
 
@@ -110,20 +115,23 @@ def _journal() -> bytes:
     history = History.starting_with(PUPPET)
     works = [Work(), Work.of(history, FIRST_STEPS, True)]
     for number in range(4):
-        history = history.edited(state_changed(history.puppet, PUPPET.states[number].id, name=f"N {number}"), "rename")
+        history = history.edited(state_changed(
+            history.puppet, PUPPET.states[number].id, name=f"N {number}"), "rename")
         works.append(Work.of(history, FIRST_STEPS, False))
     return b"".join(line_of(one, other, 1e9) for one, other in pairwise(works))
 
 
 READERS: dict[str, tuple[bytes, Callable[[Path], object]]] = {
-    "it.puppet.json": (FIRST_STEPS.read_bytes(), _puppet), "it.take.json": (DEMO_TAKE.read_bytes(), _take),
-    "it.booth.json": ((DEMO_FOLDER / DEMO_BOOTH).read_bytes(), _booth), "it.journal": (_journal(), read_journal),
+    "it.puppet.json": (FIRST_STEPS.read_bytes(), _puppet),
+    "it.take.json": (DEMO_TAKE.read_bytes(), _take),
+    "it.booth.json": ((DEMO_FOLDER / DEMO_BOOTH).read_bytes(), _booth),
+    "it.journal": (_journal(), read_journal),
 }
 
 
 def run(count: int, seed: int) -> tuple[Counter[str], float]:
-    """So many files: how many of each kind were read and refused, and the longest that one took, in seconds of this
-    thread. Raises whatever comes out but a FileProblem."""
+    """So many files: how many of each kind were read and refused, and the longest that one took, in
+    seconds of this thread. Raises whatever comes out but a FileProblem."""
     dice, counts, longest = Random(seed), Counter[str](), 0.0
     names = list(READERS)
     with tempfile.TemporaryDirectory() as folder:

@@ -1,7 +1,9 @@
-"""Kills a desk that works, again and again, and says how much of its work was lost: `python -m tests.many_kills COUNT`.
+"""Kills a desk that works, again and again, and says how much of its work was lost: `python -m
+tests.many_kills COUNT`.
 
-Each desk is a process of its own that edits fifty times a second; it is killed at a random moment. What its journal
-holds then is compared with what it said it had done. The puppet's file must be as it was, and the journal whole.
+Each desk is a process of its own that edits fifty times a second; it is killed at a random moment.
+What its journal holds then is compared with what it said it had done. The puppet's file must be as
+it was, and the journal whole.
 """
 
 from __future__ import annotations
@@ -27,9 +29,11 @@ def killed(folder: Path, after: float) -> float:
     """Seconds of work that one kill cost; raises AssertionError where more is wrong than that."""
     own = folder / "it.puppet.json"
     shutil.copy(FIRST_STEPS, own)
-    env = {**os.environ, "XDG_STATE_HOME": str(folder / "state"), "XDG_CONFIG_HOME": str(folder / "config"),
+    env = {**os.environ, "XDG_STATE_HOME": str(folder / "state"),
+           "XDG_CONFIG_HOME": str(folder / "config"),
            "YARN_PUPPET_TEST_EVERY": str(EVERY_MS)}
-    process = subprocess.Popen([sys.executable, "-m", "tests.desk.working_desk", own], env=env, stdout=subprocess.PIPE,
+    process = subprocess.Popen([sys.executable, "-m", "tests.desk.working_desk", own], env=env,
+                               stdout=subprocess.PIPE,
                                stderr=subprocess.DEVNULL, text=True)
     assert process.stdout is not None
     said = [process.stdout.readline()]
@@ -57,7 +61,10 @@ def main() -> int:
         with tempfile.TemporaryDirectory() as name:
             lost.append(killed(Path(name), dice.uniform(0.0, 4.0)))
         print(f"{number + 1}: {lost[-1]:.2f} s of work lost", flush=True)
-    print(f"{count} kills: at worst {max(lost):.2f} s of work lost, {sorted(lost)[len(lost) // 2]:.2f} s in the middle")
+    print(
+        f"{count} kills: at worst {max(lost):.2f} s of work lost, "
+        f"{sorted(lost)[len(lost) // 2]:.2f} s in the middle"
+    )
     return 1 if max(lost) > MOST_LOST_S else 0
 
 

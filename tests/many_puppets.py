@@ -1,9 +1,10 @@
-"""Compares generated code with our own engine over many random puppets, in every field of every tick.
+"""Compares generated code with our own engine over many random puppets, in every field of every
+tick.
 
-`python -m tests.many_puppets c,javascript,python 20000 300` does it for so many puppets and ticks, a batch at a time; a
-fourth number is the first puppet, so that several processes can share the work. `c` compiles a batch as one program,
-`each` every puppet's own C as a game would, which takes a quarter of a second each. The tests of every run do the same
-for a few.
+`python -m tests.many_puppets c,javascript,python 20000 300` does it for so many puppets and ticks,
+a batch at a time; a fourth number is the first puppet, so that several processes can share the
+work. `c` compiles a batch as one program, `each` every puppet's own C as a game would, which takes
+a quarter of a second each. The tests of every run do the same for a few.
 """
 
 from __future__ import annotations
@@ -27,7 +28,8 @@ MOST_SHOWN_DIFFERENCES = 5
 
 
 def of_python(cases: Sequence[Case], _: Path) -> list[str]:
-    """What the generated module, or the fast tick, of these cases does not report as our own engine."""
+    """What the generated module, or the fast tick, of these cases does not report as our own
+    engine."""
     wrong = []
     for number, case in enumerate(cases):
         made = types.ModuleType(f"case_{number}")
@@ -37,9 +39,11 @@ def of_python(cases: Sequence[Case], _: Path) -> list[str]:
         for given, report in zip(case.inputs, case.reports, strict=True):
             landed = tuple(made.Landed(*news) for news in given.landed)
             state, report_there = made.tick(
-                made.PROGRAM, state, made.Inputs(given.down, given.senses, landed, given.stopped, given.edges))
+                made.PROGRAM, state, made.Inputs(
+                    given.down, given.senses, landed, given.stopped, given.edges))
             fast_state, of_fast = fast(fast_state, given)
-            # Reports are tuples of tuples, so that those of the module's own classes are equal to ours where all is.
+            # Reports are tuples of tuples, so that those of the module's own classes are equal to
+            # ours where all is.
             if of_fast != report or report_there != report:
                 wrong.append(f"case {number}, tick {report.tick}: {report}")
                 break
@@ -48,13 +52,14 @@ def of_python(cases: Sequence[Case], _: Path) -> list[str]:
 
 
 LANGUAGES: dict[str, Callable[[Sequence[Case], Path], list[str]]] = {
-    "c": c_together.differing, "each": lambda cases, folder: c_engine.differing(cases, folder, "-O0"),
+    "c": c_together.differing,
+    "each": lambda cases, folder: c_engine.differing(cases, folder, "-O0"),
     "javascript": js_engine.differing, "python": of_python}
 
 
 def main(arguments: Sequence[str]) -> int:
-    """Compare, and tell how many were the same; 1 where some were not. Raises CalledProcessError where a compiler takes
-    none."""
+    """Compare, and tell how many were the same; 1 where some were not. Raises CalledProcessError
+    where a compiler takes none."""
     languages, (puppets, ticks, first) = arguments[0].split(","), (*map(int, arguments[1:]), 0)[:3]
     wrong = dict.fromkeys(languages, 0)
     for begin in range(first, first + puppets, BATCH):
@@ -67,7 +72,11 @@ def main(arguments: Sequence[str]) -> int:
                 print(f"{language}, puppets from {begin}: {each}", flush=True)
             wrong[language] += len(found)
         differ = ", ".join(f"{number} differ in {language}" for language, number in wrong.items())
-        if sum(wrong.values()) >= MOST_SHOWN_DIFFERENCES or begin % (10 * BATCH) == 0 or seeds.stop == first + puppets:
+        if (
+            sum(wrong.values()) >= MOST_SHOWN_DIFFERENCES
+            or begin % (10 * BATCH) == 0
+            or seeds.stop == first + puppets
+        ):
             print(f"{seeds.stop - first} puppets of {ticks} ticks: {differ}", flush=True)
         if sum(wrong.values()) >= MOST_SHOWN_DIFFERENCES:
             break

@@ -1,8 +1,9 @@
 """Kills a program in the middle of saving, again and again: `python -m tests.many_saves COUNT`.
 
-It saves a puppet, a take and a booth together as often as it can, numbered. After each kill every file must be whole,
-all of one number or, where the kill fell between two renames, of two that follow each other, and none older than what
-was said to be saved; what is left beside them is hidden, and swept later.
+It saves a puppet, a take and a booth together as often as it can, numbered. After each kill every
+file must be whole, all of one number or, where the kill fell between two renames, of two that
+follow each other, and none older than what was said to be saved; what is left beside them is
+hidden, and swept later.
 """
 
 from __future__ import annotations
@@ -31,18 +32,21 @@ def save(folder: Path, number: int) -> None:
     puppet, take = load_puppet(FIRST_STEPS), load_take(DEMO_TAKE)
     booth = load_booth(DEMO_FOLDER / DEMO_BOOTH)
     write_together(dict(zip((folder / name for name in NAMES), (
-        puppet_bytes(replace(puppet, name=f"n{number}")), take_bytes(replace(take, puppet=f"n{number}")),
+        puppet_bytes(replace(puppet, name=f"n{number}")),
+        take_bytes(replace(take, puppet=f"n{number}")),
         booth_bytes(replace(booth, start_x=float(number)))), strict=True)))
 
 
 def numbers(folder: Path) -> list[int]:
     """What each file tells; raises FileProblem where one is not whole."""
     puppet, take, booth = (folder / name for name in NAMES)
-    return [int(load_puppet(puppet).name[1:]), int(load_take(take).puppet[1:]), int(load_booth(booth).start_x)]
+    return [int(load_puppet(puppet).name[1:]), int(load_take(take).puppet[1:]),
+            int(load_booth(booth).start_x)]
 
 
 def killed(folder: Path, after: float) -> tuple[int, int]:
-    """One kill: the number that was said to be saved last, and how many files lie beside that should not."""
+    """One kill: the number that was said to be saved last, and how many files lie beside that
+    should not."""
     said, pipe = os.pipe()
     child = os.fork()
     if child == 0:
@@ -61,7 +65,8 @@ def killed(folder: Path, after: float) -> tuple[int, int]:
     assert found == sorted(found, reverse=True), f"{found}: renamed in another order than it says"
     assert found[0] - found[-1] <= 1 and found[-1] >= last, f"{found} after {last} was saved"
     left = list(folder.glob(f"{BESIDE}*"))
-    assert sorted(each.name for each in folder.iterdir() if not each.name.startswith(".")) == sorted(NAMES)
+    assert sorted(each.name for each in folder.iterdir()
+                  if not each.name.startswith(".")) == sorted(NAMES)
     for each in left:
         os.utime(each, (time.time() - OLD_S - 1,) * 2)
     sweep(folder)
@@ -85,4 +90,7 @@ def run(count: int, seed: int = 3) -> tuple[int, int]:
 if __name__ == "__main__":
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 100
     within, between = run(count)
-    print(f"{count} kills, {within} of them in the middle of a save, {between} between two renames: nothing lost")
+    print(
+        f"{count} kills, {within} of them in the middle of a save, {between} between two renames: "
+        "nothing lost"
+    )

@@ -1,4 +1,5 @@
-"""Puppets under random input, with what our own engine reports of each tick: what generated code is compared with."""
+"""Puppets under random input, with what our own engine reports of each tick: what generated code is
+compared with."""
 
 from __future__ import annotations
 
@@ -40,7 +41,8 @@ def random_run(puppet: Puppet, shaker: Shaker, ticks: int) -> Case:
         state, report = tick(program, state, inputs[-1])
         reports.append(report)
         layers = {layer.layer: layer for layer in report.layers}
-        news = [Landed(places[window.layer], layers[window.layer].visit, layers[window.layer].cycle - window.late)
+        news = [Landed(places[window.layer], layers[window.layer].visit,
+                       layers[window.layer].cycle - window.late)
                 for window in report.windows if shaker.chance(5)]
         if shaker.chance(1):
             news.append(Landed(shaker.pick([-1, 0, 5]), shaker.pick([0, 1]), shaker.pick([0, 1])))
@@ -48,14 +50,17 @@ def random_run(puppet: Puppet, shaker: Shaker, ticks: int) -> Case:
 
 
 def crowded_case(actions: int = 70, ticks: int = 300) -> Case:
-    """A puppet of more actions than a number has bits, each pressed now and then, each a way between two states."""
+    """A puppet of more actions than a number has bits, each pressed now and then, each a way
+    between two states."""
     keys = [f"a{number}" for number in range(actions)]
     states = [State(f"s{number}", f"State {number}", clip="c") for number in range(2)]
     program = compile_puppet(puppet_of(
         [clip("c", [50, 70])], states,
-        [Transition(f"t{number}", f"s{number % 2}", f"s{1 - number % 2}", f"i{number}") for number in range(actions)],
+        [Transition(f"t{number}", f"s{number % 2}", f"s{1 - number % 2}", f"i{number}")
+         for number in range(actions)],
         actions=tuple(Action(key, key) for key in keys),
-        intents=tuple(Intent(f"i{number}", f"press_{key}", key, "release" if number % 3 else "press")
+        intents=tuple(Intent(f"i{number}", f"press_{key}", key,
+                             "release" if number % 3 else "press")
                       for number, key in enumerate(keys))))
     sampler, state, dice = Sampler(program), initial_state(program), Random(1)
     down, inputs, reports = [False] * actions, [], []

@@ -1,7 +1,9 @@
-"""A hasty user over the real window: clicks, drags, keys, tokens, typed nonsense, undo, drops, pastes, resizing, files
-that change under it, in any order, for as long as one likes; and what must hold however that goes.
+"""A hasty user over the real window: clicks, drags, keys, tokens, typed nonsense, undo, drops,
+pastes, resizing, files that change under it, in any order, for as long as one likes; and what must
+hold however that goes.
 
-`python -m tests.random_hand SEED STEPS [PUPPET]` does it over a copy of a puppet of the demo; a test for a few.
+`python -m tests.random_hand SEED STEPS [PUPPET]` does it over a copy of a puppet of the demo; a
+test for a few.
 """
 
 from __future__ import annotations
@@ -21,7 +23,15 @@ from PyQt6 import sip
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl, qInstallMessageHandler
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QLineEdit, QListWidget, QMenu, QMessageBox, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QLineEdit,
+    QListWidget,
+    QMenu,
+    QMessageBox,
+    QWidget,
+)
 
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.takes.recording import run_again
@@ -32,13 +42,17 @@ from yarn_puppet.desk.tour.hand import Hand, typed
 from yarn_puppet.desk.widgets.popup import TokenPopup
 from yarn_puppet.desk.widgets.sentence import TokenButton
 
-NONSENSE = ("", "0", "-1", "1e999", "nan", "x" * 300, "默认", "a b", "'", "\\", "speed > 0.5", "not done",
-            'window("pole")', "1/0", "3.5", "9" * 20, "walk", "#fff", "\u202e", "true", "grounded and", "93")
+NONSENSE = ("", "0", "-1", "1e999", "nan", "x" * 300, "默认", "a b", "'", "\\", "speed > 0.5",
+            "not done",
+            'window("pole")', "1/0", "3.5", "9" * 20, "walk", "#fff", "\u202e", "true",
+            "grounded and", "93")
 KEYS = [getattr(Qt.Key, f"Key_{name}") for name in (
-    "Delete", "Escape", "Return", "Tab", "Left", "Right", "Up", "Down", "Space", "Home", "End", "PageDown", "X", "A",
+    "Delete", "Escape", "Return", "Tab", "Left", "Right", "Up", "Down", "Space", "Home", "End",
+    "PageDown", "X", "A",
     "D", "C", "V", "Z", "Backspace", "F4", "F5", "F6", "F7", "F8", "F9", "F10", "Plus", "Minus")]
 MODIFIERS = [Qt.KeyboardModifier.NoModifier] * 6 + [
-    Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.AltModifier]
+    Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier,
+    Qt.KeyboardModifier.AltModifier]
 LEAVES = ("Quit", "Open…", "New puppet", "Open the demo")
 """What would end it, or show another puppet."""
 ELSEWHERE = ("into", "wire address", "wire")
@@ -51,17 +65,21 @@ class RandomHand:
     """`did` holds the last things that were done, for whoever looks for what went wrong."""
 
     def __init__(self, window: Window, folder: Path, seed: int) -> None:
-        """`folder` holds in `own` the puppet with all that belongs to it, which may be written to."""
+        """`folder` holds in `own` the puppet with all that belongs to it, which may be written
+        to."""
         self.window, self.folder, self.dice = window, folder, Random(seed)
         self.hand = Hand()
         self.did: deque[str] = deque(maxlen=12)
         self.slowest, self.slow = 0.0, ""
-        """The longest that a step kept the window's thread busy, in seconds of its own time, and what it was."""
+        """The longest that a step kept the window's thread busy, in seconds of its own time, and
+        what it was."""
         self._saved = window.document.path.read_bytes() if window.document.path else b""
 
     def go_on(self, steps: int) -> None:
-        """Do so many things, and see that all holds now and then. Raises AssertionError where it does not."""
-        with mock.patch.object(WireDesk, "start_stand_in"), mock.patch.object(WireDesk, "start_page"):
+        """Do so many things, and see that all holds now and then. Raises AssertionError where it
+        does not."""
+        with mock.patch.object(WireDesk, "start_stand_in"), mock.patch.object(
+            WireDesk, "start_page"):
             for step in range(1, steps + 1):
                 began = thread_time()
                 self._do_one()
@@ -86,7 +104,8 @@ class RandomHand:
         assert document.puppet == end, list(self.did)
 
     def check(self) -> None:
-        """The puppet is what its file would give back, and the run on show that of the puppet from its start."""
+        """The puppet is what its file would give back, and the run on show that of the puppet from
+        its start."""
         document, player = self.window.document, self.window.player
         save_puppet(document.puppet, self.folder / "checked.puppet.json")
         assert load_puppet(self.folder / "checked.puppet.json") == document.puppet, list(self.did)
@@ -98,10 +117,11 @@ class RandomHand:
         assert recording.setup.puppet is document.puppet, list(self.did)
         if 1 < len(player.records) < RUN_AGAIN:
             *_, again = run_again(recording.setup, recording.controls)
-            for tick, (one, other) in enumerate(zip(trace_lines(player.records), trace_lines(again), strict=True)):
+            for tick, (one, other) in enumerate(
+                zip(trace_lines(player.records), trace_lines(again), strict=True)):
                 assert one == other, (tick, one, other, list(self.did))
 
-    # What it does -----------------------------------------------------------------------------------------------
+    # What it does ---------------------------------------------------------------------------------
 
     def _do_one(self) -> None:
         pick = self.dice.random()
@@ -110,11 +130,14 @@ class RandomHand:
         elif pick < 0.84:
             self._touch(self._somewhere())
         elif pick < 0.9:
-            self.dice.choice((self._break_off, self._break_off, self._drop, self._paste, self._resize, self._disturb))()
+            self.dice.choice((self._break_off, self._break_off, self._drop, self._paste,
+                              self._resize, self._disturb))()
         else:
             name = self.dice.choice(list(self.window.header.pages))
-            does = self.dice.choice((self.window.document.undo, self.window.document.undo, self.window.document.redo,
-                                     lambda: self.window.show_page(name), lambda: self.window.show_page(name)))
+            does = self.dice.choice((self.window.document.undo, self.window.document.undo,
+                                     self.window.document.redo,
+                                     lambda: self.window.show_page(name),
+                                     lambda: self.window.show_page(name)))
             self.did.append(f"undo, redo or {name}")
             does()
 
@@ -123,14 +146,16 @@ class RandomHand:
                   if isinstance(toplevelwidget, TokenPopup | QMenu) and toplevelwidget.isVisible()]
         root = popups[-1] if popups and self.dice.random() < 0.85 else self.window
         inside = [each for each in root.findChildren(QWidget)
-                  if each.isVisible() and each.isEnabled() and each.width() > 2 and each.height() > 2
+                  if each.isVisible() and each.isEnabled() and each.width() > 2
+                  and each.height() > 2
                   and not each.testAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)]
         return self.dice.choice(inside) if inside else root
 
     def _touch(self, widget: QWidget) -> None:
         dice, modifier = self.dice, self.dice.choice(MODIFIERS)
         if isinstance(widget, QMenu):
-            possible = [each for each in widget.actions() if each.isEnabled() and each.text() not in (*LEAVES, "")]
+            possible = [each for each in widget.actions()
+                        if each.isEnabled() and each.text() not in (*LEAVES, "")]
             if possible:
                 action = dice.choice(possible)
                 self.did.append(f"menu {action.text()}")
@@ -142,14 +167,17 @@ class RandomHand:
         at = QPoint(dice.randrange(widget.width()), dice.randrange(widget.height()))
         focused = QApplication.focusWidget() or self.window
         if does == "click":
-            QTest.mouseClick(widget, dice.choice([Qt.MouseButton.LeftButton] * 5 + [Qt.MouseButton.RightButton]),
+            QTest.mouseClick(widget,
+                             dice.choice([Qt.MouseButton.LeftButton] * 5
+                                         + [Qt.MouseButton.RightButton]),
                              modifier, at)
         elif does == "double click":
             QTest.mouseDClick(widget, Qt.MouseButton.LeftButton, modifier, at)
         elif does == "drag":
             onto = self._somewhere() if dice.random() < 0.3 else widget
             onto = onto if onto.window() is widget.window() else widget
-            self.hand.drag(widget, QPointF(at), QPointF(dice.randrange(onto.width()), dice.randrange(onto.height())),
+            self.hand.drag(widget, QPointF(at),
+                           QPointF(dice.randrange(onto.width()), dice.randrange(onto.height())),
                            onto, modifier)
         elif does == "key":
             QTest.keyClick(focused, dice.choice(KEYS), modifier)
@@ -157,30 +185,42 @@ class RandomHand:
             self._type(focused)
 
     def _break_off(self) -> None:
-        """Begin to drag, and then something else happens: a page is turned, an edit undone, the window left."""
+        """Begin to drag, and then something else happens: a page is turned, an edit undone, the
+        window left."""
         widget, dice = self._somewhere(), self.dice
         if isinstance(widget, QMenu):
             return
-        first, last = (QPoint(dice.randrange(widget.width()), dice.randrange(widget.height())) for _ in range(2))
-        self.did.append(f"break off a drag on {type(widget).__name__} {widget.accessibleName()[:40]}")
+        first, last = (QPoint(dice.randrange(widget.width()), dice.randrange(widget.height()))
+                       for _ in range(2))
+        self.did.append(
+            f"break off a drag on {type(widget).__name__} {widget.accessibleName()[:40]}"
+        )
         QTest.mousePress(widget, Qt.MouseButton.LeftButton, dice.choice(MODIFIERS), first)
         QTest.mouseMove(widget, (first + last) / 2)
         QTest.mouseMove(widget, last)
         name, document = dice.choice(list(self.window.header.pages)), self.window.document
-        dice.choice((lambda: self.window.show_page(name), document.undo, document.redo, self.window.hide,
-                     lambda: QTest.keyClick(self.window, Qt.Key.Key_Escape), self.window.fill_with_booth))()
+        dice.choice((lambda: self.window.show_page(name), document.undo, document.redo,
+                     self.window.hide,
+                     lambda: QTest.keyClick(self.window, Qt.Key.Key_Escape),
+                     self.window.fill_with_booth))()
         self.hand.wait(1)
         self.window.show()
         if not sip.isdeleted(widget):
-            QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, last)
+            QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
+                               last)
 
     def _something(self) -> QMimeData:
         """Files, pictures and words as other programs give them."""
         data, own = QMimeData(), self.folder / "own"
         kind = self.dice.choice(("art", "art", "no art", "picture", "words", "nothing"))
         if kind in ("art", "no art"):
-            names = ("lamplighter.png", "bryony_walk.png") if kind == "art" else ("gone.png", "rooftop.booth.json", ".")
-            data.setUrls([QUrl.fromLocalFile(str(own / each)) for each in self.dice.sample(names, 1)])
+            names = (
+                ("lamplighter.png", "bryony_walk.png")
+                if kind == "art"
+                else ("gone.png", "rooftop.booth.json", ".")
+            )
+            data.setUrls([QUrl.fromLocalFile(str(own / each))
+                          for each in self.dice.sample(names, 1)])
         elif kind == "picture":
             data.setImageData(QImage(str(own / "thatch.png")))
         elif kind == "words":
@@ -205,7 +245,8 @@ class RandomHand:
     def _paste(self) -> None:
         QApplication.clipboard().setMimeData(self._something())
         self.did.append("paste")
-        QTest.keyClick(QApplication.focusWidget() or self.window, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+        QTest.keyClick(QApplication.focusWidget() or self.window, Qt.Key.Key_V,
+                       Qt.KeyboardModifier.ControlModifier)
 
     def _resize(self) -> None:
         size = (self.dice.randrange(1100, 2000), self.dice.randrange(700, 1300))
@@ -232,7 +273,8 @@ class RandomHand:
 
     def _use_token(self) -> None:
         dice, puppet = self.dice, self.window.document.puppet
-        kind, entries = dice.choice((("state", puppet.states), ("group", puppet.groups), ("clip", puppet.clips),
+        kind, entries = dice.choice((("state", puppet.states), ("group", puppet.groups),
+                                     ("clip", puppet.clips),
                                      ("transition", puppet.transitions), ("layer", puppet.layers)))
         if entries and dice.random() < 0.35:
             self.window.document.select(kind, dice.choice(entries).id)
@@ -246,7 +288,8 @@ class RandomHand:
         token.click()
         self.hand.wait(2)
         popup = next((toplevelwidget for toplevelwidget in QApplication.topLevelWidgets()
-                      if isinstance(toplevelwidget, TokenPopup) and toplevelwidget.isVisible()), None)
+                      if isinstance(toplevelwidget, TokenPopup) and toplevelwidget.isVisible()),
+                      None)
         line = popup.findChild(QLineEdit) if popup is not None else None
         if popup is None or line is None:
             return
@@ -262,7 +305,8 @@ class RandomHand:
         self.did.append(f"type {text[:20]}")
         line.selectAll()
         typed(line, text)
-        QTest.keyClick(line, self.dice.choice((Qt.Key.Key_Return, Qt.Key.Key_Return, Qt.Key.Key_Escape)))
+        QTest.keyClick(line, self.dice.choice((
+            Qt.Key.Key_Return, Qt.Key.Key_Return, Qt.Key.Key_Escape)))
 
     def _close_dialogs(self) -> None:
         for toplevelwidget in QApplication.topLevelWidgets():
@@ -283,7 +327,8 @@ def main(seed: int, steps: int, name: str = "lamplighter") -> int:
                            if "This plugin does not support" not in (message or "") else None)
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CONFIG_HOME"] = f"{folder}/config"
-        shutil.copytree(DEMO_FOLDER, Path(folder) / "own", ignore=shutil.ignore_patterns("make", "__pycache__"))
+        shutil.copytree(DEMO_FOLDER, Path(folder) / "own",
+                        ignore=shutil.ignore_patterns("make", "__pycache__"))
         window = Window()
         window.resize(1280, 800)
         window.show()
@@ -301,8 +346,11 @@ def main(seed: int, steps: int, name: str = "lamplighter") -> int:
                 print("\n".join([*hand.did, *FAULTS, *said, wrong]))
                 break
         puppet = window.document.puppet
-        print(f"seed {seed}, {name}: {done} steps, {len(FAULTS)} faults, {len(said)} messages of Qt; "
-              f"{len(puppet.states)} states at the end; the longest step {hand.slowest * 1000:.0f} ms: {hand.slow}")
+        print(
+            f"seed {seed}, {name}: {done} steps, {len(FAULTS)} faults, {len(said)} messages of Qt; "
+            f"{len(puppet.states)} states at the end; the longest step {hand.slowest * 1000:.0f} "
+            f"ms: {hand.slow}"
+        )
         window.files.drop_edits()
         window.close()
         QApplication.processEvents()

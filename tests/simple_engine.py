@@ -1,6 +1,8 @@
-"""A second engine, written from docs/semantics.md and not from the first: unit by unit of time, no tables, no hurry.
+"""A second engine, written from docs/semantics.md and not from the first: unit by unit of time, no
+tables, no hurry.
 
-It reads the puppet itself. What it gives for a tick is plain data, as `told` makes it of a report of the real engine.
+It reads the puppet itself. What it gives for a tick is plain data, as `told` makes it of a report
+of the real engine.
 """
 
 from __future__ import annotations
@@ -14,7 +16,8 @@ from yarn_puppet.core.engine.state import Report
 from yarn_puppet.core.model.puppet import Puppet
 
 BOUND = 2 ** 53
-SIDES = {"right": 0, "up right": 45, "up": 90, "up left": 135, "left": 180, "down left": 225, "down": 270,
+SIDES = {"right": 0, "up right": 45, "up": 90, "up left": 135, "left": 180, "down left": 225,
+         "down": 270,
          "down right": 315}
 FAMILY = ("press", "tap", "hold", "double tap", "sequence", "both")
 FULL = 1_000_000
@@ -50,7 +53,8 @@ def fit(value: Any, entry: Any, otherwise: Any) -> Any:
 
 def start_of(entry: Any) -> Any:
     """The value of a sense or memo at the start."""
-    nought = {"bool": False, "int": 0, "float": 0.0, "choice": entry.choices[0] if entry.choices else ""}
+    nought = {"bool": False, "int": 0, "float": 0.0,
+              "choice": entry.choices[0] if entry.choices else ""}
     return fit(entry.start, entry, nought[entry.type])
 
 
@@ -148,10 +152,11 @@ class SimpleEngine:
             if layer.state is not None:
                 self.deeds(layer, layer.state.on_enter)
 
-    # Section 2 --------------------------------------------------------------------------------------------------
+    # Section 2 ------------------------------------------------------------------------------------
 
     def node(self, id: str | None) -> Any:
-        return next((each for each in (*self.puppet.groups, *self.puppet.states) if each.id == id), None)
+        return next((each for each in (*self.puppet.groups, *self.puppet.states) if each.id == id),
+                    None)
 
     def around(self, node: Any) -> list[Any]:
         found: list[Any] = []
@@ -185,7 +190,8 @@ class SimpleEngine:
 
     def usable(self, transition: Any) -> bool:
         source, target = self.node(transition.source), self.node(transition.target)
-        return (source is not None and target is not None and source.layer == target.layer and self.exists(target)
+        return (source is not None and target is not None and source.layer == target.layer
+                and self.exists(target)
                 and (target in self.puppet.states or bool(self.inside(target))))
 
     def spread(self, state: Any) -> tuple[Any, list[Any]]:
@@ -201,7 +207,8 @@ class SimpleEngine:
     def kind_of(self, name: str) -> str | None:
         built_in = {"elapsed": "float", "clip_time": "float", "loops": "int"}
         return built_in.get(name) or next(
-            (each.type for each in (*self.puppet.senses, *self.puppet.memos) if each.id == name), None)
+            (each.type for each in (*self.puppet.senses, *self.puppet.memos) if each.id == name),
+            None)
 
     def with_frames(self, id: str | None) -> Any:
         return next((clip for clip in self.puppet.clips if clip.id == id and clip.frames), None)
@@ -213,10 +220,11 @@ class SimpleEngine:
         placed = self.spread(state)[1]
         return self.with_frames(placed[0].clip) if placed else self.with_frames(state.clip)
 
-    # Section 3 --------------------------------------------------------------------------------------------------
+    # Section 3 ------------------------------------------------------------------------------------
 
     def shape(self, clip: Any) -> tuple[list[int], int, int, int]:
-        """Where the frames end, the length, and the stretch of own time that is run back (nought long for none)."""
+        """Where the frames end, the length, and the stretch of own time that is run back (nought
+        long for none)."""
         ends: list[int] = []
         total = 0.0
         for frame in clip.frames:
@@ -232,7 +240,9 @@ class SimpleEngine:
 
     def own_time(self, clip: Any, time: int) -> int:
         _, length, _, high = self.shape(clip)
-        return time if time < length or time == self.cycle(clip) == length else high - (time - length)
+        return (
+            time if time < length or time == self.cycle(clip) == length else high - (time - length)
+        )
 
     def frame(self, clip: Any, time: int) -> int:
         ends, length, _, high = self.shape(clip)
@@ -252,7 +262,9 @@ class SimpleEngine:
     def stretches(self, clip: Any, window: Any) -> list[tuple[int, int, int]]:
         """When in the cycle a window stands: (start, end, frame it opens on)."""
         ends, length, low, high = self.shape(clip)
-        if window.end <= window.start or window.start >= round(sum(frame.duration for frame in clip.frames), 3):
+        if window.end <= window.start or window.start >= round(
+            sum(frame.duration for frame in clip.frames), 3
+        ):
             return []
         start = min(round(window.start * self.puppet.rate), length)
         end = max(start, min(round(window.end * self.puppet.rate), length))
@@ -265,7 +277,7 @@ class SimpleEngine:
     def goes_round(self, clip: Any) -> bool:
         return clip.mode in ("loop", "back and forth")
 
-    # Section 4 --------------------------------------------------------------------------------------------------
+    # Section 4 ------------------------------------------------------------------------------------
 
     def reads(self, name: str) -> Any:
         for kind, entries in (("intent", self.puppet.intents), ("sense", self.puppet.senses),
@@ -322,7 +334,13 @@ class SimpleEngine:
                 if self.node(name) is None:
                     raise Unreadable
                 return "bool"
-            case ast.Call(func=ast.Name(id=name), args=args) if name in ("abs", "sign", "min", "max", "clamp"):
+            case ast.Call(func=ast.Name(id=name), args=args) if name in (
+                "abs",
+                "sign",
+                "min",
+                "max",
+                "clamp",
+            ):
                 least, most = {"abs": (1, 1), "sign": (1, 1), "clamp": (3, 3)}.get(name, (2, 8))
                 if not least <= len(args) <= most:
                     raise Unreadable
@@ -339,11 +357,18 @@ class SimpleEngine:
     def comparable(self, one: ast.expr, op: ast.cmpop, other: ast.expr) -> None:
         types = (self.type_of(one), self.type_of(other))
         for each, beside in ((one, other), (other, one)):
-            if any(isinstance(part, ast.Name) and self.reads(part.id)[0] == "intent" for part in ast.walk(each)):
+            if any(isinstance(part, ast.Name) and self.reads(part.id)[0] == "intent"
+                   for part in ast.walk(each)):
                 raise Unreadable
             if isinstance(each, ast.Name):
                 kind, entry = self.reads(each.id)
-                choices = tuple(SIDES) if each.id == "facing" else entry.choices if kind in ("sense", "memo") else ()
+                choices = (
+                    tuple(SIDES)
+                    if each.id == "facing"
+                    else entry.choices
+                    if kind in ("sense", "memo")
+                    else ()
+                )
                 if isinstance(beside, ast.Constant) and isinstance(beside.value, str) and (
                     beside.value not in choices
                 ):
@@ -383,7 +408,8 @@ class SimpleEngine:
                            for each in self.layers for window, _, _ in each.open)
             case ast.Call(func=ast.Name(id="in_state"), args=[ast.Constant(value=name)]):
                 wanted = self.node(name)
-                return any(each.state is not None and (each.state == wanted or wanted in self.around(each.state))
+                return any(each.state is not None
+                           and (each.state == wanted or wanted in self.around(each.state))
                            for each in self.layers)
         return self.number(node, layer)
 
@@ -416,7 +442,8 @@ class SimpleEngine:
                     best = each
             return clamped(best)
         a, b = (*values, 0)[:2]
-        return clamped({"negate": -a, "abs": abs(a), "Add": a + b, "Sub": a - b, "Mult": a * b}[name])
+        return clamped({"negate": -a, "abs": abs(a), "Add": a + b, "Sub": a - b, "Mult": a * b}[
+            name])
 
     def named(self, name: str, layer: Layer) -> Any:
         rate = self.puppet.rate
@@ -440,7 +467,9 @@ class SimpleEngine:
         return self.senses[name] if kind == "sense" else self.held.get(name, self.memos[name])
 
     def intent(self, entry: Any) -> bool:
-        return self.down.get(entry.action, False) if entry.gesture == "held" else entry.id in self.life
+        return (
+            self.down.get(entry.action, False) if entry.gesture == "held" else entry.id in self.life
+        )
 
     def used(self, node: ast.expr, layer: Layer) -> list[str]:
         """What a condition that is true uses up."""
@@ -453,10 +482,14 @@ class SimpleEngine:
                 return self.used(next(each for each in values if self.value(each, layer)), layer)
         return []
 
-    # Section 6 --------------------------------------------------------------------------------------------------
+    # Section 6 ------------------------------------------------------------------------------------
 
     def tick(
-        self, down: dict[str, bool], senses: dict[str, Any], landed: list[tuple[int, int, int]], stopped: bool,
+        self,
+        down: dict[str, bool],
+        senses: dict[str, Any],
+        landed: list[tuple[int, int, int]],
+        stopped: bool,
         edges: dict[str, int] | None = None,
     ) -> dict[str, Any]:
         """One tick; what it reports."""
@@ -499,19 +532,23 @@ class SimpleEngine:
             if rule.kind in factors:
                 factors[rule.kind] = clamped(factors[rule.kind] * factor(rule, share))
         holds = {rule.kind for _, _, rule, share in counting if share >= FULL // 2}
-        safe = "safe" in holds or any(window.kind == "safe" for layer in running for window, _, _ in layer.open)
+        safe = "safe" in holds or any(
+            window.kind == "safe" for layer in running for window, _, _ in layer.open
+        )
         if not stopped and "lock_facing" not in holds:
             self.turn()
         self.count += 1
         return {
-            "layers": [self.place(layer) for layer in running], "facing": self.facing, "senses": dict(self.senses),
+            "layers": [self.place(layer) for layer in running], "facing": self.facing,
+            "senses": dict(self.senses),
             "memos": {id: self.held.get(id, value) for id, value in self.memos.items()},
             "thresholds": dict(self.on),
             "armed": [intent.id for intent in self.puppet.intents if intent.id in self.life],
             "used": self.used_up, "moments": self.moments,
             "windows": [(layer.id, layer.clip.id, frame, window.id, loop)
                         for layer in running for window, frame, loop in layer.open],
-            "rules": [(owner, rule.kind, float(rule.value), share / FULL) for _, owner, rule, share in counting],
+            "rules": [(owner, rule.kind, float(rule.value), share / FULL)
+                      for _, owner, rule, share in counting],
             "taken": self.taken,
             "together": (*factors.values(), "lock_movement" in holds, "lock_facing" in holds, safe),
             "weights": [self.weight(layer, counting) for layer in running],
@@ -534,7 +571,7 @@ class SimpleEngine:
                 weight = clamped(weight * factor(rule, share))
         return min(1.0, max(0.0, weight))
 
-    # While-rules ------------------------------------------------------------------------------------------------
+    # While-rules ----------------------------------------------------------------------------------
 
     def works(self, rule: Any) -> bool:
         """Whether a rule is not as if it were not there."""
@@ -548,8 +585,10 @@ class SimpleEngine:
 
     def of_nodes(self) -> list[tuple[tuple[str, bool, str, int], Any]]:
         """The rules of nodes in force, each with what it is known by."""
-        return [((layer.id, False, owner.id, index), rule) for layer in self.layers if layer.state is not None
-                for owner in (layer.state, *self.around(layer.state)) for index, rule in enumerate(owner.rules)
+        return [((layer.id, False, owner.id, index), rule)
+                for layer in self.layers if layer.state is not None
+                for owner in (layer.state, *self.around(layer.state))
+                for index, rule in enumerate(owner.rules)
                 if self.works(rule)]
 
     def of_windows(self) -> list[tuple[tuple[str, bool, str, int], Any]]:
@@ -600,12 +639,16 @@ class SimpleEngine:
             del self.shares[key]
 
     def counting(self) -> list[tuple[tuple[str, bool, str, int], str, Any, int]]:
-        """The rules that count, in order: what each is known by, its owner, the rule and its share."""
+        """The rules that count, in order: what each is known by, its owner, the rule and its
+        share."""
         found = []
         for key, rule in self.of_nodes() + self.of_windows():
-            share = self.shares[key].share if key in self.shares else 0 if self.eased(rule) else FULL
+            share = (
+                self.shares[key].share if key in self.shares else 0 if self.eased(rule) else FULL
+            )
             found.append((key, key[2], rule, share))
-        return found + [(key, each.owner, each.rule, each.share) for key, each in self.shares.items() if each.out]
+        return found + [(key, each.owner, each.rule, each.share)
+                        for key, each in self.shares.items() if each.out]
 
     def hold(self) -> None:
         """What memos are held at."""
@@ -650,13 +693,18 @@ class SimpleEngine:
             value = self.senses[threshold.source] if kind == "sense" else self.held.get(
                 threshold.source, self.memos[threshold.source])
             if threshold.on >= threshold.off:
-                self.on[threshold.id] = value >= threshold.on or (self.on[threshold.id] and not value < threshold.off)
+                self.on[threshold.id] = value >= threshold.on or (
+                    self.on[threshold.id] and not value < threshold.off
+                )
             else:
-                self.on[threshold.id] = value <= threshold.on or (self.on[threshold.id] and not value > threshold.off)
+                self.on[threshold.id] = value <= threshold.on or (
+                    self.on[threshold.id] and not value > threshold.off
+                )
 
     def place(self, layer: Layer) -> tuple[Any, ...]:
         clip, rate = layer.clip, self.puppet.rate
-        shown = (clip.id, self.own_time(clip, layer.shown) / (1000 * rate), self.frame(clip, layer.shown)
+        shown = (clip.id, self.own_time(clip, layer.shown) / (1000 * rate),
+                 self.frame(clip, layer.shown)
                  ) if clip else (None, 0.0, 0)
         return (layer.id, layer.state.id, [group.id for group in self.around(layer.state)], *shown,
                 layer.ticks / rate, layer.cycle, layer.done or not clip, layer.visit)
@@ -690,7 +738,9 @@ class SimpleEngine:
                 self.life[intent.id] = self.units(intent.buffer) // 1000 + stopped
                 continue
             spent = noted[1] if intent.gesture == "double tap" else self.spent
-            if intent.even_if_used or not any(spent.get(action, False) for action in touched(intent)):
+            if intent.even_if_used or not any(
+                spent.get(action, False) for action in touched(intent)
+            ):
                 arming.append(intent)
         for id in begins:
             if any(each.gesture == "double tap" and each.action == id for each in arming):
@@ -721,25 +771,36 @@ class SimpleEngine:
 
     def forget_family(self, action: str, all_of_it: bool = True) -> None:
         for intent in self.puppet.intents:
-            if intent.gesture in FAMILY and action in touched(intent) and (all_of_it or not intent.even_if_used):
+            if (
+                intent.gesture in FAMILY
+                and action in touched(intent)
+                and (all_of_it or not intent.even_if_used)
+            ):
                 self.life.pop(intent.id, None)
 
     def can_arm(self, each: Any) -> bool:
         wanted = [each.action]
         if each.gesture in ("sequence", "both"):
             wanted += each.others
-            if not each.others or (each.gesture == "both" and (len(each.others) != 1 or each.action in each.others)):
+            if not each.others or (
+                each.gesture == "both" and (len(each.others) != 1 or each.action in each.others)
+            ):
                 return False
         return all(any(action.id == id for action in self.puppet.actions) for id in wanted)
 
-    def completes(self, each: Any, begins: list[str], ends: list[str], noted: dict[str, int]) -> bool:
+    def completes(
+        self, each: Any, begins: list[str], ends: list[str], noted: dict[str, int]
+    ) -> bool:
         id, threshold = each.action, self.units(each.seconds)
         if each.gesture == "sequence":
             return self.in_order(each, begins)
         if each.gesture == "both":
             pair = [id, *each.others]
-            return all(self.down[action] for action in pair) and any(action in begins for action in pair) and all(
-                (self.count - self.since[action]) * 1000 <= threshold for action in pair)
+            return (
+                all(self.down[action] for action in pair)
+                and any(action in begins for action in pair)
+                and all((self.count - self.since[action]) * 1000 <= threshold for action in pair)
+            )
         if not self.down[id] and id not in ends:
             return False
         age = (self.count - self.since[id]) * 1000
@@ -750,7 +811,8 @@ class SimpleEngine:
             "press": id in begins, "release": id in ends, "held": False,
             "tap": id in ends and age < min([threshold, *holds]),
             "hold": age >= threshold > age - 1000,
-            "double tap": id in begins and id in noted and (self.count - noted[id]) * 1000 <= threshold,
+            "double tap": id in begins and id in noted
+            and (self.count - noted[id]) * 1000 <= threshold,
             "repeat": self.down[id] and (id in begins or age // often > (age - 1000) // often),
         }[each.gesture]
 
@@ -785,7 +847,8 @@ class SimpleEngine:
             fire, layer.waits = layer.waits, []
         elif loop == layer.cycle - 1:
             fire, layer.waited = layer.waited, []
-        self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.shown), each.id) for each in fire]
+        self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.shown), each.id)
+                         for each in fire]
         for each in fire:
             self.deeds(layer, each.deeds)
 
@@ -798,13 +861,16 @@ class SimpleEngine:
 
     def choose(self, layer: Layer) -> None:
         entered = 0
-        before = (layer.clip, layer.shown, layer.advanced, layer.now_shown(), layer.fading(), layer.fresh)
+        before = (layer.clip, layer.shown, layer.advanced, layer.now_shown(), layer.fading(),
+                  layer.fresh)
         while True:
             groups = self.around(layer.state)
             owners = [(each, True) for each in (*reversed(groups), layer.state)]
             owners += [(each, False) for each in (layer.state, *groups)]
-            tried = [transition for owner, overrides in owners for transition in self.puppet.transitions
-                     if transition.source == owner.id and transition.overrides == overrides and self.usable(transition)
+            tried = [transition for owner, overrides in owners
+                     for transition in self.puppet.transitions
+                     if transition.source == owner.id and transition.overrides == overrides
+                     and self.usable(transition)
                      and (owner.id, transition.id) not in self.deaf(layer.state)]
             found = next((each for each in tried if self.can_take(layer, each)), None)
             if found is None:
@@ -868,7 +934,15 @@ class SimpleEngine:
                 self.remembers[group.id] = state.id
 
     def begin_blend(
-        self, layer: Layer, blend: Any, clip: Any, time: int, advance: int, share: int, fading: list[Any], fresh: bool
+        self,
+        layer: Layer,
+        blend: Any,
+        clip: Any,
+        time: int,
+        advance: int,
+        share: int,
+        fading: list[Any],
+        fresh: bool,
     ) -> None:
         layer.blend, layer.old, layer.blended = None, [], 0
         units = self.units(blend.seconds)
@@ -877,7 +951,8 @@ class SimpleEngine:
         layer.blend = (units, blend.easing)
         old = [Old(each.clip, each.time, each.advance, weight) for each, weight in fading]
         if not fresh:
-            old.append(Old(clip, time, 0 if blend.frozen else advance, FULL - sum(each.had for each in old)))
+            old.append(Old(clip, time, 0 if blend.frozen else advance,
+                           FULL - sum(each.had for each in old)))
         while len(old) > 4:
             least = min(old, key=lambda each: each.had)
             old.remove(least)
@@ -894,7 +969,9 @@ class SimpleEngine:
                 continue
             if deed.kind == "drop":
                 self.life.pop(intent.id, None)
-            elif any(action.id == intent.action for action in self.puppet.actions) and self.can_arm(intent):
+            elif any(action.id == intent.action for action in self.puppet.actions) and self.can_arm(
+                intent
+            ):
                 if intent.gesture in FAMILY:
                     for action in touched(intent):
                         self.forget_family(action)
@@ -975,9 +1052,12 @@ class SimpleEngine:
         advance = layer.advanced = self.advance(layer, fading)
         layer.ticks += 1
         cycle, round_ = self.cycle(clip), self.goes_round(clip)
-        # What the tick comes to: up to the time on show, and where it reaches the end of the cycle all that is left.
+        # What the tick comes to: up to the time on show, and where it reaches the end of the cycle
+        # all that is left.
         come: list[tuple[int, int]] = []
-        since = -1 if layer.fresh or (layer.done and round_) else cycle if layer.done else layer.shown
+        since = (
+            -1 if layer.fresh or (layer.done and round_) else cycle if layer.done else layer.shown
+        )
         come += [(0, time) for time in range(since + 1, layer.time + 1)]
         layer.shown = layer.time
         loop = 0
@@ -1012,7 +1092,8 @@ class SimpleEngine:
                 open_rules.setdefault(key, each.rule)
         for key, rule in open_rules.items():
             found.append((rule, self.shares[key].share if key in self.shares else FULL))
-        found += [(each.rule, each.share) for key, each in self.shares.items() if each.out and key[0] == layer.id]
+        found += [(each.rule, each.share)
+                  for key, each in self.shares.items() if each.out and key[0] == layer.id]
         return [(rule, share) for rule, share in found if rule.kind == "playback"]
 
     def carried(self, old: Any, new: Any, waiting: list[Any]) -> list[Any]:
@@ -1066,7 +1147,9 @@ class SimpleEngine:
         found: list[tuple[int, Any, tuple[Any, int, int]]] = []
         for window in clip.windows:
             for start, end, opens_on in self.stretches(clip, window):
-                held = clip.mode == "hold last" and end == length and layer.shown == self.cycle(clip)
+                held = (
+                    clip.mode == "hold last" and end == length and layer.shown == self.cycle(clip)
+                )
                 on_show = start <= layer.shown < end or held
                 if on_show or (0, start) in met or last > 1:
                     frame = self.frame(clip, layer.shown) if on_show else opens_on
@@ -1075,7 +1158,10 @@ class SimpleEngine:
 
     def turn(self) -> None:
         facing = self.puppet.facing
-        if self.kind_of(facing.follows) not in ("int", "float") or self.reads(facing.follows)[0] != "sense":
+        if (
+            self.kind_of(facing.follows) not in ("int", "float")
+            or self.reads(facing.follows)[0] != "sense"
+        ):
             return
         across, up = self.senses[facing.follows], 0
         if facing.kind != "mirror" and self.reads(facing.follows_up)[0] == "sense" and (
@@ -1113,7 +1199,8 @@ def compare(one: Any, op: ast.cmpop, other: Any) -> bool:
         one, other = Fraction(one), Fraction(other)
     return bool({
         ast.Lt: lambda: one < other, ast.LtE: lambda: one <= other, ast.Gt: lambda: one > other,
-        ast.GtE: lambda: one >= other, ast.Eq: lambda: one == other, ast.NotEq: lambda: one != other,
+        ast.GtE: lambda: one >= other, ast.Eq: lambda: one == other,
+        ast.NotEq: lambda: one != other,
     }[type(op)]())
 
 
@@ -1122,21 +1209,28 @@ def plain_report(program: Program, report: Report) -> dict[str, Any]:
     loops = {layer.layer: layer.cycle for layer in report.layers}
     return {
         "layers": [
-            (each.layer, each.state, list(each.groups), each.clip, each.clip_time, each.frame, each.elapsed, each.cycle,
+            (each.layer, each.state, list(each.groups), each.clip, each.clip_time, each.frame,
+             each.elapsed, each.cycle,
              each.done, each.visit)
             for each in report.layers
         ],
         "facing": report.facing,
-        "senses": {sense.id: value for sense, value in zip(program.senses, report.senses, strict=True)},
+        "senses": {sense.id: value
+                   for sense, value in zip(program.senses, report.senses, strict=True)},
         "memos": {memo.id: value for memo, value in zip(program.memos, report.memos, strict=True)},
-        "thresholds": {each.id: on for each, on in zip(program.thresholds, report.thresholds, strict=True)},
+        "thresholds": {each.id: on
+                       for each, on in zip(program.thresholds, report.thresholds, strict=True)},
         "armed": list(report.armed), "used": list(report.used),
-        "moments": [(moment.layer, moment.clip, moment.frame, moment.moment.id) for moment in report.moments],
-        "windows": [(window.layer, window.clip, window.frame, window.window.id, loops[window.layer] - window.late)
+        "moments": [(moment.layer, moment.clip, moment.frame, moment.moment.id)
+                    for moment in report.moments],
+        "windows": [(window.layer, window.clip, window.frame, window.window.id,
+                     loops[window.layer] - window.late)
                     for window in report.windows],
-        "rules": [(rule.owner, rule.rule.kind, rule.rule.value, rule.share) for rule in report.rules],
+        "rules": [(rule.owner, rule.rule.kind, rule.rule.value, rule.share)
+                  for rule in report.rules],
         "taken": [(each.layer, each.transition, each.source, each.target) for each in report.taken],
-        "together": (report.move_speed, report.gravity, report.jump_height, report.lock_movement, report.lock_facing,
+        "together": (report.move_speed, report.gravity, report.jump_height, report.lock_movement,
+                     report.lock_facing,
                      report.safe),
         "weights": [each.weight for each in report.layers],
         "on show": [

@@ -1,7 +1,9 @@
-"""Clips as simply as docs/frames.md says it: pictures in a row, and events that know their picture and not the time.
+"""Clips as simply as docs/frames.md says it: pictures in a row, and events that know their picture
+and not the time.
 
-Written from that page alone. A picture is kept as it looks in the world, facing right, about where it stands: no edit
-of frames may change that, which is all there is to say of pivots, boxes, anchors and mirrored copies.
+Written from that page alone. A picture is kept as it looks in the world, facing right, about where
+it stands: no edit of frames may change that, which is all there is to say of pivots, boxes, anchors
+and mirrored copies.
 """
 
 from __future__ import annotations
@@ -20,7 +22,8 @@ HALF_STEP = Fraction(3, 2)
 
 @dataclass(eq=False)
 class Picture:
-    """A frame. `lasts` is in steps. `anchors` holds where they must be; one that is not in it may be anywhere.
+    """A frame. `lasts` is in steps. `anchors` holds where they must be; one that is not in it may
+    be anywhere.
 
     `drawn` is where what is drawn in it stands, `corner` where its cell does.
     """
@@ -36,7 +39,8 @@ class Picture:
 
 @dataclass
 class Spot:
-    """A place of a picture, as a share of how long it lasts, and the share by which roundings may have moved it."""
+    """A place of a picture, as a share of how long it lasts, and the share by which roundings may
+    have moved it."""
 
     picture: Picture
     share: Fraction
@@ -66,10 +70,12 @@ class Row:
 
     @property
     def spots(self) -> list[Spot]:
-        return [*self.moments, *[spot for window in self.windows for spot in (window.first, window.last)]]
+        return [*self.moments, *[spot for window in self.windows
+                                 for spot in (window.first, window.last)]]
 
     def settled(self) -> Row:
-        """A moment at the end of what is the last picture no more is just before that picture's end."""
+        """A moment at the end of what is the last picture no more is just before that picture's
+        end."""
         for moment in self.moments:
             if moment.share == 1 and moment.picture is not self.pictures[-1]:
                 moment.share = 1 - Fraction(1, moment.picture.lasts)
@@ -86,7 +92,8 @@ class Row:
         self.settled()
 
     def covered(self, span: Span) -> list[Picture]:
-        first, last = self.pictures.index(span.first.picture), self.pictures.index(span.last.picture)
+        first, last = self.pictures.index(span.first.picture), self.pictures.index(
+            span.last.picture)
         return self.pictures[first: last + 1]
 
     def ordered(self, pictures: list[Picture]) -> None:
@@ -113,7 +120,11 @@ class Row:
     def _neighbour(self, gone: Picture, before: list[Picture]) -> tuple[Picture, bool]:
         at = before.index(gone)
         later = [each for each in before[at + 1:] if each in self.pictures]
-        return (later[0], True) if later else ([each for each in before[:at] if each in self.pictures][-1], False)
+        return (
+            (later[0], True)
+            if later
+            else ([each for each in before[:at] if each in self.pictures][-1], False)
+        )
 
     def _let_go(self, moment: Spot, before: list[Picture]) -> None:
         moment.picture, later = self._neighbour(moment.picture, before)
@@ -163,7 +174,8 @@ class Row:
             return replace(spot, picture=twins[id(spot.picture)])
 
         return Row(list(twins.values()), [again(moment) for moment in self.moments],
-                   [Span(again(window.first), again(window.last)) for window in self.windows], self.as_read)
+                   [Span(again(window.first), again(window.last)) for window in self.windows],
+                   self.as_read)
 
 
 def copy_of(picture: Picture) -> Picture:
@@ -180,13 +192,15 @@ def looks(clip: Clip, index: int) -> Picture:
         return (pivot.x - x if turned else x - pivot.x), y - pivot.y
 
     boxes = tuple(
-        (box.name, *place(box.x + box.width if turned else box.x, box.y), box.width, box.height) for box in frame.boxes)
+        (box.name, *place(box.x + box.width if turned else box.x, box.y), box.width, box.height)
+        for box in frame.boxes)
     points = {each: at for each in ("a", "b") if (at := clip.anchor_at(index, each)) is not None}
     assert frame.mark is not None
     x = frame.cell.width - frame.mark.x if frame.mirrored else frame.mark.x
     return Picture(frame.mark.digest, frame.mirrored != turned, place(x, frame.mark.y),
                    place(frame.cell.width if turned else 0, 0), boxes,
-                   {each: place(at.x, at.y) for each, at in points.items()}, round(frame.duration * 1000))
+                   {each: place(at.x, at.y) for each, at in points.items()},
+                   round(frame.duration * 1000))
 
 
 def lies_elsewhere(row: Row, clip: Clip) -> str | None:
@@ -195,17 +209,21 @@ def lies_elsewhere(row: Row, clip: Clip) -> str | None:
         return f"{len(clip.frames)} frames for {len(row.pictures)}"
     for index, picture in enumerate(row.pictures):
         seen = looks(clip, index)
-        if (picture.shows, picture.flipped, picture.lasts) != (seen.shows, seen.flipped, seen.lasts):
+        if (picture.shows, picture.flipped, picture.lasts) != (
+            seen.shows, seen.flipped, seen.lasts):
             return f"frame {index} is {seen}, not {picture}"
         # What was drawn anew may stand elsewhere; from then on it stays.
         picture.drawn = seen.drawn if picture.drawn is ANYWHERE else picture.drawn
         picture.corner = seen.corner if picture.corner is ANYWHERE else picture.corner
-        wanted = [*picture.drawn, *picture.corner, *[number for box in picture.boxes for number in box[1:]]]
+        wanted = [*picture.drawn, *picture.corner,
+                  *[number for box in picture.boxes for number in box[1:]]]
         found = [*seen.drawn, *seen.corner, *[number for box in seen.boxes for number in box[1:]]]
         for anchor, place in picture.anchors.items():
             wanted += place
             found += seen.anchors.get(anchor, (1e9, 1e9))
-        if len(wanted) != len(found) or any(abs(one - two) > 0.01 for one, two in zip(wanted, found, strict=True)):
+        if len(wanted) != len(found) or any(
+            abs(one - two) > 0.01 for one, two in zip(wanted, found, strict=True)
+        ):
             return f"frame {index} stands {seen}, not {picture}"
     return _events_elsewhere(row, clip)
 
@@ -235,6 +253,8 @@ def _events_elsewhere(row: Row, clip: Clip) -> str | None:
             if row.as_read:
                 continue
             return f"window {window.id} has no length"
-        if wrong := away(span.first, window.start, False, False) or away(span.last, window.end, True, True):
+        if wrong := away(span.first, window.start, False, False) or away(
+            span.last, window.end, True, True
+        ):
             return f"window {window.id} {wrong}"
     return None

@@ -1,8 +1,10 @@
-"""A second model of walking over slopes, by another thought: no boxes and no sweeps, but the hill as a line.
+"""A second model of walking over slopes, by another thought: no boxes and no sweeps, but the hill
+as a line.
 
-The world is made of heights: from column to column the ground stays, or goes up or down by a slope. On such a hill
-nothing stands in a walker's way, however wide, so docs/world.md leaves it nothing to do but what it would do on the
-flat, its feet on the line; and a wall it meets by its edge, since no slope is within a width of it.
+The world is made of heights: from column to column the ground stays, or goes up or down by a slope.
+On such a hill nothing stands in a walker's way, however wide, so docs/world.md leaves it nothing to
+do but what it would do on the flat, its feet on the line; and a wall it meets by its edge, since no
+slope is within a width of it.
 """
 
 from __future__ import annotations
@@ -19,7 +21,8 @@ PIECES = {"r": (1,), "f": (-1,), "ab": (0.5, 0.5), "cd": (-0.5, -0.5), ".": (0,)
 
 
 class Hill(NamedTuple):
-    """A world, and the corners of its line: (x, y) pixels, y downwards. Its walls are at both ends of the line."""
+    """A world, and the corners of its line: (x, y) pixels, y downwards. Its walls are at both ends
+    of the line."""
 
     world: World
     corners: list[tuple[float, float]]
@@ -70,7 +73,8 @@ class Walker:
     def __init__(self, hill: Hill, mover: Mover, rate: int) -> None:
         self.hill, self.mover, self.dt = hill, mover, 1 / rate
         self.x, self.vx = hill.world.start_x, 0.0
-        self.left, self.right = hill.corners[0][0] + mover.width / 2, hill.corners[-1][0] - mover.width / 2
+        self.left, self.right = hill.corners[0][0] + mover.width / 2, hill.corners[-1][
+            0] - mover.width / 2
 
     def tick(self, across: float) -> tuple[float, float, float]:
         """One tick: x, y and the speed after it."""

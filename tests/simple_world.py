@@ -1,7 +1,8 @@
-"""A second booth, written from docs/world.md without looking for speed: every tile is tried, one after the other.
+"""A second booth, written from docs/world.md without looking for speed: every tile is tried, one
+after the other.
 
-Side view, without slopes, zones and things: the ways of moving, sweeps, ledges, water, jumps and drops. What is
-compared with it is a plain dictionary a tick.
+Side view, without slopes, zones and things: the ways of moving, sweeps, ledges, water, jumps and
+drops. What is compared with it is a plain dictionary a tick.
 """
 
 from __future__ import annotations
@@ -38,14 +39,20 @@ class SimpleWorld:
                         self.thin.append((column * 16, row * 16))
         self.inside = tuple(self.bricks)
         self.x, self.y, self.vx, self.vy = world.start_x, world.start_y, 0.0, 0.0
-        self.mode, self.low, self.fall_time, self.grace, self.carry = "ground", 1.0, 0.0, mover.grace, 0.0
+        self.mode, self.low, self.fall_time, self.grace, self.carry = (
+            "ground",
+            1.0,
+            0.0,
+            mover.grace,
+            0.0,
+        )
         self.blocked = self.bumped = False
         self.held = self.near = self.left = None
         self.grounded = self.fall_to(self.y, 0.0)[1]
         if not self.grounded:
             self.mode, self.grace = "air", 0.0
 
-    # Shapes -----------------------------------------------------------------------------------------------------
+    # Shapes ---------------------------------------------------------------------------------------
 
     def height(self) -> float:
         return self.mover.height * self.low
@@ -54,7 +61,8 @@ class SimpleWorld:
         """Whether a box may stand there; `extra` widens it to both sides."""
         half = self.mover.width / 2 + extra
         return not any(
-            bx < x + half - HAIR and x - half + HAIR < bx + 16 and by < y - HAIR and y - height + HAIR < by + 16
+            bx < x + half - HAIR and x - half + HAIR < bx + 16 and by < y - HAIR and y - height
+            + HAIR < by + 16
             for bx, by in self.bricks
         )
 
@@ -89,7 +97,8 @@ class SimpleWorld:
         def ceiling(x: float) -> float | None:
             half = self.mover.width / 2 - HAIR
             return max([y + 16 for bx, y in self.bricks
-                        if bx < x + half and x - half < bx + 16 and head + by < y + 16 <= head + HAIR], default=None)
+                        if bx < x + half and x - half < bx + 16 and head + by < y + 16 <= head
+                        + HAIR], default=None)
 
         found = ceiling(self.x)
         if found is None:
@@ -101,7 +110,9 @@ class SimpleWorld:
             left, right = ((self.x - half) // 16 + step) * 16, ((self.x + half) // 16 + step) * 16
             sides += [left + half, right - half]
         for to in sorted(sides, key=lambda each: abs(each - self.x)):
-            flush = ((to - half) % 16 == 0 and to > self.x) or ((to + half) % 16 == 0 and to < self.x)
+            flush = ((to - half) % 16 == 0 and to > self.x) or (
+                (to + half) % 16 == 0 and to < self.x
+            )
             if flush and 0 < abs(to - self.x) <= self.mover.corner and ceiling(to) is None:
                 middle, extra = (to + self.x) / 2, abs(to - self.x) / 2
                 if self.free(middle, self.y, self.height(), extra):
@@ -122,7 +133,8 @@ class SimpleWorld:
         return row * 16.0
 
     def ladder(self) -> tuple[int, int] | None:
-        places = [self.y - self.height() / 2, self.y - HAIR] + ([self.y + HAIR] if self.grounded else [])
+        places = [self.y - self.height() / 2, self.y - HAIR] + (
+            [self.y + HAIR] if self.grounded else [])
         return next(((int(self.x // 16), int(at // 16)) for at in places
                      if (int(self.x // 16), int(at // 16)) in self.ladders), None)
 
@@ -134,11 +146,15 @@ class SimpleWorld:
         for bx, y in self.bricks:
             if y < low and top < y + 16:
                 face = bx if side > 0 else bx + 16
-                if (edge - HAIR <= face < edge + 0.5) if side > 0 else (edge - 0.5 < face <= edge + HAIR):
+                if (
+                    (edge - HAIR <= face < edge + 0.5)
+                    if side > 0
+                    else (edge - 0.5 < face <= edge + HAIR)
+                ):
                     return True
         return False
 
-    # A tick -----------------------------------------------------------------------------------------------------
+    # A tick ---------------------------------------------------------------------------------------
 
     def approach(self, speed: float, target: float, share: float = 1.0) -> float:
         faster = abs(target) > abs(speed) and target * speed >= 0
@@ -158,7 +174,11 @@ class SimpleWorld:
         across, up = (0.0, 0.0) if asked.locked else (wish.across, wish.up)
         before_y = self.y
         ledge = self.held or self.near
-        hangs = asked.mode == "ledge" and ledge is not None and self.free(*self.place_at(ledge), self.height())
+        hangs = (
+            asked.mode == "ledge"
+            and ledge is not None
+            and self.free(*self.place_at(ledge), self.height())
+        )
         steps_off = self.grounded and wish.across != 0 and wish.up == 0
         ladder = self.ladder() if asked.mode == "ladder" and not steps_off else None
         surface = self.surface()
@@ -166,7 +186,9 @@ class SimpleWorld:
         thin = self.grounded and not any(self.over(bx) and self.y - HAIR <= by <= self.y + HAIR
                                          for bx, by in self.bricks)
         holding = self.mode in ("ledge", "ladder") or hangs or ladder is not None
-        afloat = self.mode == "water" and surface is not None and self.y - surface <= 0.75 * mover.height
+        afloat = (
+            self.mode == "water" and surface is not None and self.y - surface <= 0.75 * mover.height
+        )
         drops = (wish.drop and (thin or (holding and not self.grounded))) or (
             wish.jump and thin and wish.up < 0)
         jumps = not drops and wish.jump and (self.grounded or self.grace > 0 or holding or afloat)
@@ -184,7 +206,8 @@ class SimpleWorld:
             self.air(wish, asked, False, False, wet)
         self.feel(before_y, wish.side)
         return {
-            "x": self.x, "y": self.y, "vx": self.vx, "vy": self.vy, "grounded": self.grounded, "blocked": self.blocked,
+            "x": self.x, "y": self.y, "vx": self.vx, "vy": self.vy, "grounded": self.grounded,
+            "blocked": self.blocked,
             "mode": self.mode, "low": self.low, "fall_time": self.fall_time, "bumped": self.bumped,
             "footing": self.grounded or self.grace > 0, "near": self.near,
         }
@@ -196,7 +219,9 @@ class SimpleWorld:
     def walk(self, wish: Wish, across: float, asked: Moving) -> None:
         mover = self.mover
         before = 0.0 if asked.locked else self.vx
-        after = 0.0 if asked.locked else self.approach(self.vx, across * mover.walk_speed * asked.speed)
+        after = (
+            0.0 if asked.locked else self.approach(self.vx, across * mover.walk_speed * asked.speed)
+        )
         if self.slide((before + after) / 2 * self.dt):
             after = 0.0
         pull = mover.gravity * asked.gravity * self.dt
@@ -211,7 +236,8 @@ class SimpleWorld:
         mover, dt = self.mover, self.dt
         before = after = self.vx
         if not asked.locked and mover.air_control > 0:
-            after = self.approach(before, wish.across * mover.walk_speed * asked.speed, mover.air_control)
+            after = self.approach(before, wish.across * mover.walk_speed * asked.speed,
+                                  mover.air_control)
         vy = -mover.jump_speed * sqrt(max(0.0, asked.jump_height)) if jumps else self.vy
         carry = (mover.carry if jumps else self.carry) if wish.held or jumps else 0.0
         if through and not jumps:
@@ -278,7 +304,8 @@ class SimpleWorld:
 
     def rise_without_corner(self, by: float) -> bool:
         head, half = self.y - self.height(), self.mover.width / 2 - HAIR
-        found = max([y + 16 for bx, y in self.bricks if bx < self.x + half and self.x - half < bx + 16
+        found = max([y + 16 for bx, y in self.bricks
+                     if bx < self.x + half and self.x - half < bx + 16
                      and head + by < y + 16 <= head + HAIR], default=None)
         self.y = self.y + by if found is None else min(self.y, found + self.height())
         return found is not None
@@ -305,20 +332,37 @@ class SimpleWorld:
         self.blocked = self.wall((across > 0) - (across < 0))
         self.let_go()
 
-    # Ledges -----------------------------------------------------------------------------------------------------
+    # Ledges ---------------------------------------------------------------------------------------
 
     def place_at(self, ledge: tuple[float, float, int]) -> tuple[float, float]:
         x, y, side = ledge
-        return self.x if side == 0 else x - side * max(self.mover.hands_x, self.mover.width / 2), y + self.mover.hands_y
+        return self.x if side == 0 else x - side * max(
+            self.mover.hands_x, self.mover.width / 2
+        ), y + self.mover.hands_y
 
-    def hang(self, wish: Wish, across: float, asked: Moving, ledge: tuple[float, float, int]) -> None:
+    def hang(
+        self, wish: Wish, across: float, asked: Moving, ledge: tuple[float, float, int]
+    ) -> None:
         mover = self.mover
         x, y, side = ledge
         if wish.pull_up:
             to = self.x if side == 0 else x + side * mover.width / 2
             if self.free(to, y, self.height()):
-                self.x, self.y, self.vx, self.vy, self.grounded, self.blocked = to, y, 0.0, 0.0, True, False
-                self.mode, self.fall_time, self.grace, self.carry, self.bumped = "ground", 0.0, mover.grace, 0.0, False
+                self.x, self.y, self.vx, self.vy, self.grounded, self.blocked = (
+                    to,
+                    y,
+                    0.0,
+                    0.0,
+                    True,
+                    False,
+                )
+                self.mode, self.fall_time, self.grace, self.carry, self.bumped = (
+                    "ground",
+                    0.0,
+                    mover.grace,
+                    0.0,
+                    False,
+                )
                 self.held = self.near = self.left = None
                 return
         self.x, self.y = self.place_at(ledge)
@@ -333,7 +377,13 @@ class SimpleWorld:
             self.x = to
             ledge = ((int(self.x // 16) + 0.5) * 16, float(row * 16), 0)
         self.vx, self.vy, self.grounded, self.blocked, self.held = vx, 0.0, False, blocked, ledge
-        self.mode, self.fall_time, self.grace, self.carry, self.bumped = "ledge", 0.0, 0.0, 0.0, False
+        self.mode, self.fall_time, self.grace, self.carry, self.bumped = (
+            "ledge",
+            0.0,
+            0.0,
+            0.0,
+            False,
+        )
         self.left = None
 
     def along(self, to: float, row: int) -> float:
@@ -345,8 +395,9 @@ class SimpleWorld:
             last += side
         end = (last + 1) * 16 - 0.01 if side > 0 else last * 16 + 0.01
         to = min(to, max(self.x, end)) if side > 0 else max(to, min(self.x, end))
-        free = self.free((self.x + to) / 2, self.y, self.height(), abs(to - self.x) / 2) and self.free(
-            to, self.y, self.height())
+        free = self.free(
+            (self.x + to) / 2, self.y, self.height(), abs(to - self.x) / 2
+        ) and self.free(to, self.y, self.height())
         return to if free else self.x
 
     def feel(self, before_y: float, side: int) -> None:
@@ -378,11 +429,15 @@ class SimpleWorld:
                 for column in range(self.world.columns):
                     corner = column * 16.0 if which > 0 else column * 16.0 + 16
                     beside = column - which
-                    if (solid(column, row) and abs(corner - hand) <= mover.reach and not solid(column, row - 1)
+                    if (solid(column, row) and abs(corner - hand) <= mover.reach
+                        and not solid(column, row - 1)
                             and not solid(beside, row) and not solid(beside, row - 1)):
                         ledge = (corner, row * 16.0, which)
-                        if ledge != self.left and self.free(*self.place_at(ledge), self.height()) and (
-                                best is None or abs(corner - hand) < abs(best[0] - hand)):
+                        if (
+                            ledge != self.left
+                            and self.free(*self.place_at(ledge), self.height())
+                            and (best is None or abs(corner - hand) < abs(best[0] - hand))
+                        ):
                             best = ledge
                 if best is not None:
                     return best

@@ -1,4 +1,5 @@
-"""What tests of the live wire need: a hub without a socket, a game that speaks, and the wire's own process."""
+"""What tests of the live wire need: a hub without a socket, a game that speaks, and the wire's own
+process."""
 
 from __future__ import annotations
 
@@ -23,8 +24,10 @@ ROOT = Path(__file__).parents[1]
 KEY = "k" * 22
 PATIENCE = 60
 """Seconds that a game of a test waits for the desk: a busy machine is no desk that stands still."""
-PATIENT_C = [f"-DYARN_WIRE_{name}={PATIENCE * 1000}" for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER")]
-PATIENT_JS = ", ".join(f"{name}: {PATIENCE * 1000}" for name in ("answerWithin", "welcomeWithin", "silentAfter"))
+PATIENT_C = [f"-DYARN_WIRE_{name}={PATIENCE * 1000}"
+             for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER")]
+PATIENT_JS = ", ".join(f"{name}: {PATIENCE * 1000}"
+                       for name in ("answerWithin", "welcomeWithin", "silentAfter"))
 
 
 def begun(wire: Wire) -> bool:
@@ -39,13 +42,15 @@ def begun(wire: Wire) -> bool:
 def patient(case: TestCase) -> None:
     """Let games in Python wait for a busy desk while a test runs."""
     for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER"):
-        patched = mock.patch(f"yarn_puppet.core.languages.python.client.yarn_wire.{name}", float(PATIENCE))
+        patched = mock.patch(f"yarn_puppet.core.languages.python.client.yarn_wire.{name}",
+                             float(PATIENCE))
         patched.start()
         case.addCleanup(patched.stop)
 
 
 class Speaking:
-    """A connection of a game, as the wire hears it; `now` is its clock, `unasked` what was sent unasked."""
+    """A connection of a game, as the wire hears it; `now` is its clock, `unasked` what was sent
+    unasked."""
 
     def __init__(self, hub: Hub) -> None:
         self.now = 0.0
@@ -62,7 +67,8 @@ class Speaking:
         """The answer to a call: a result, or an error."""
         self._number += 1
         self.now += 1 / 60
-        found = self.raw(json.dumps({"jsonrpc": "2.0", "id": self._number, "method": method, "params": params}))
+        found = self.raw(json.dumps({"jsonrpc": "2.0", "id": self._number, "method": method,
+                                     "params": params}))
         assert found["id"] == self._number and found["jsonrpc"] == "2.0"
         return dict(found)
 
@@ -73,7 +79,8 @@ class Speaking:
 
     def hello(self, mode: str, **others: object) -> dict[str, Any]:
         """Come in."""
-        return self.ask("hello", **{"protocol": 1, "key": KEY, "game": "skyline", "mode": mode, **others})
+        return self.ask("hello",
+                        **{"protocol": 1, "key": KEY, "game": "skyline", "mode": mode, **others})
 
 
 def hub_of(puppet: Puppet) -> Hub:
@@ -85,8 +92,10 @@ class WireWorker:
     """The wire's process, listening at any free port."""
 
     def __init__(self, puppet: Puppet, port: int = 0) -> None:
-        self.process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"], cwd=ROOT,
-                                        stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.PIPE)
+        self.process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"],
+                                        cwd=ROOT,
+                                        stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+                                        stderr=subprocess.PIPE)
         self.tell(Listen("127.0.0.1", port, KEY, puppet, 1))
         listening = self.read()
         assert isinstance(listening, Listening), listening

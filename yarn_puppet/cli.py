@@ -1,4 +1,5 @@
-"""The command line. Each command imports what it needs, so that none waits for another's packages."""
+"""The command line. Each command imports what it needs, so that none waits for another's
+packages."""
 
 from __future__ import annotations
 
@@ -9,13 +10,27 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from io import TextIOWrapper
 
-from .commands import check, compare, desktop, game, hand_off, open, picture, play, read_chart, schema, tour, versions
+from .commands import (
+    check,
+    compare,
+    desktop,
+    game,
+    hand_off,
+    open,
+    picture,
+    play,
+    read_chart,
+    schema,
+    tour,
+    versions,
+)
 from .commands.exit_codes import BAD_INPUT, INTERRUPTED, OK
 from .core.formats.errors import FileProblem
 from .logs import LEVELS, LOG, begin_logging
 from .version import VERSION
 
-COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, picture, game, schema, tour, desktop)
+COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, picture, game, schema, tour,
+            desktop)
 """In the order in which they are listed."""
 
 
@@ -28,7 +43,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         options = parser().parse_args(arguments)
         begin_logging(options.log)
-        LOG.info("%s", " ".join(["yarn-puppet", *(sys.argv[1:] if arguments is None else arguments)]))
+        LOG.info("%s", " ".join(["yarn-puppet",
+                                 *(sys.argv[1:] if arguments is None else arguments)]))
         command: Callable[[argparse.Namespace], int] = options.command
         code = command(options)
         # What cannot be written is known only once it is: a full disk, say.
@@ -70,7 +86,8 @@ def parser() -> argparse.ArgumentParser:
         prog="yarn-puppet", description="Wires character animation state graphs to gameplay."
     )
     parser.set_defaults(command=open.run, file=None, parser=parser)
-    parser.add_argument("--log", choices=LEVELS, default="", help="note what is of this level or above, here and in the"
+    parser.add_argument("--log", choices=LEVELS, default="",
+                        help="note what is of this level or above, here and in the"
                                                                   " log file")
     parser.add_argument("--version", action="version", version=f"yarn-puppet {VERSION}")
     commands = parser.add_subparsers(title="commands", metavar="COMMAND")

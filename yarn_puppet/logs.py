@@ -1,4 +1,5 @@
-"""What the program notes of itself: in a file of the user's, and where it is asked for in the terminal."""
+"""What the program notes of itself: in a file of the user's, and where it is asked for in the
+terminal."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ def log_path() -> Path:
 
 
 class _LogFile(RotatingFileHandler):
-    """A file that is there from the first line on: a program that has nothing to note leaves nothing."""
+    """A file that is there from the first line on: a program that has nothing to note leaves
+    nothing."""
 
     def _open(self) -> TextIOWrapper:
         Path(self.baseFilename).parent.mkdir(parents=True, exist_ok=True)
@@ -29,8 +31,8 @@ class _LogFile(RotatingFileHandler):
 
 
 def begin_logging(level: str = "") -> None:
-    """Note warnings and worse in the file; with a level what is of it or above, and in the terminal too. A file that
-    cannot be written is no reason not to start."""
+    """Note warnings and worse in the file; with a level what is of it or above, and in the terminal
+    too. A file that cannot be written is no reason not to start."""
     LOG.setLevel(level.upper() or logging.WARNING)
     LOG.propagate = False
     LOG.handlers.clear()

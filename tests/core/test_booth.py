@@ -30,7 +30,9 @@ def booth(record: Record) -> BoothState:
     return record.after.booth
 
 
-def walked(wanted: list[int], mover: Mover | None = None, world: World = FLAT, **values: float) -> list[Body]:
+def walked(
+    wanted: list[int], mover: Mover | None = None, world: World = FLAT, **values: float
+) -> list[Body]:
     """The body after each tick of walking in the wanted directions."""
     body, found = Body(world.start_x, world.start_y, 0.0, 0.0, True, False, 0.0), []
     for each in wanted:
@@ -41,7 +43,9 @@ def walked(wanted: list[int], mover: Mover | None = None, world: World = FLAT, *
 
 
 class Walking(Case):
-    def test_speed_rises_by_the_acceleration_to_the_walk_speed_and_falls_by_the_deceleration(self) -> None:
+    def test_speed_rises_by_the_acceleration_to_the_walk_speed_and_falls_by_the_deceleration(
+        self,
+    ) -> None:
         bodies = walked([1] * 30 + [0] * 30)
         speeds = [body.vx for body in bodies]
         self.assertAlmostEqual(speeds[0], 600 / RATE)
@@ -58,7 +62,8 @@ class Walking(Case):
         world = replace(FLAT, rows=(*["." * 10 + "#" + "." * 29] * 4, "#" * 40))
         bodies = walked([1] * 60 + [0], world=world)
         self.assertEqual(bodies[59].x, 10 * TILE - Mover().width / 2)
-        self.assertEqual((bodies[59].blocked, bodies[59].vx, bodies[60].blocked), (True, 0.0, False))
+        self.assertEqual((bodies[59].blocked, bodies[59].vx, bodies[60].blocked),
+                         (True, 0.0, False))
 
     def test_off_an_edge_it_falls_at_most_as_fast_as_it_may(self) -> None:
         world = World("Drop", ("." * 20, "#" * 5 + "." * 15, *["." * 20] * 200), 60.0, 16.0)
@@ -68,7 +73,9 @@ class Walking(Case):
         self.assertFalse(bodies[-1].grounded)
 
     @given(presses())
-    def test_it_is_never_inside_a_wall_and_grounded_means_standing(self, hands: list[Press]) -> None:
+    def test_it_is_never_inside_a_wall_and_grounded_means_standing(
+        self, hands: list[Press]
+    ) -> None:
         setup = demo_setup()
         assert setup.world is not None
         mover = setup.puppet.mover
@@ -76,7 +83,8 @@ class Walking(Case):
             body = booth(record).body
             for across in (-mover.width / 2 + 0.01, 0.0, mover.width / 2 - 0.01):
                 for up in (0.01, mover.height / 2, mover.height - 0.5):
-                    tile = setup.world.tile(int((body.x + across) // TILE), int((body.y - up) // TILE))
+                    tile = setup.world.tile(int((body.x + across) // TILE),
+                                            int((body.y - up) // TILE))
                     self.assertNotEqual(tile, "#", f"at {body}")
             if body.grounded:
                 self.assertEqual(body.y % TILE, 0)
@@ -95,7 +103,8 @@ class Jumping(Case):
     def test_the_graph_decides_when_a_jump_begins(self) -> None:
         setup = demo_setup()
         silent = replace(setup.puppet, clips=tuple(
-            replace(clip, moments=()) if clip.id == "rise" else clip for clip in setup.puppet.clips))
+            replace(clip, moments=()) if clip.id == "rise" else clip
+            for clip in setup.puppet.clips))
         records = run(set_up(silent, setup.world), [(10, 14, "jump")], 60)
         self.assertEqual({booth(record).body.y for record in records}, {176.0})
 
@@ -109,12 +118,17 @@ class Senses(Case):
     def test_they_say_what_the_body_does(self) -> None:
         body = Body(100.0, 40.0, -30.0, -120.0, False, True, 0.5)
         news = (True, False, True)
-        found = dict(zip(SENSES, (-1, 0, *reported_senses(FLAT, Mover(), body, 10800.0, 3, news)), strict=True))
+        found = dict(zip(SENSES, (-1, 0, *reported_senses(FLAT, Mover(), body, 10800.0, 3, news)),
+                         strict=True))
         self.assertEqual(found, {
-            "move_x": -1, "move_y": 0, "grounded": False, "speed": 30.0, "vx": -30.0, "vy": 120.0, "blocked": True,
-            "fall_time": 0.5, "footing": False, "on_slope": False, "on_ladder": False, "ladder_above": False,
-            "at_ledge": False, "ledge_side": "none", "in_water": False, "water_depth": 0.0, "headroom": 160.0,
-            "bumped_head": False, "zone": "", "yaw_rate": 10800.0, "health": 3, "hurt": True, "guarded": False,
+            "move_x": -1, "move_y": 0, "grounded": False, "speed": 30.0, "vx": -30.0, "vy": 120.0,
+            "blocked": True,
+            "fall_time": 0.5, "footing": False, "on_slope": False, "on_ladder": False,
+            "ladder_above": False,
+            "at_ledge": False, "ledge_side": "none", "in_water": False, "water_depth": 0.0,
+            "headroom": 160.0,
+            "bumped_head": False, "zone": "", "yaw_rate": 10800.0, "health": 3, "hurt": True,
+            "guarded": False,
             "hit_landed": True,
         })
 
@@ -130,10 +144,12 @@ class Hits(Case):
         return set_up(demo_puppet(), world)
 
     def hits(self, setup: Setup, hands: list[Press], ticks: int = 200) -> list[tuple[int, int]]:
-        return [(record.report.tick, hit.dummy) for record in run(setup, hands, ticks) for hit in booth(record).hits]
+        return [(record.report.tick, hit.dummy) for record in run(setup, hands, ticks)
+                for hit in booth(record).hits]
 
     def test_one_swing_hits_every_dummy_in_reach_once(self) -> None:
-        self.assertEqual(self.hits(self.at(125.0, 135.0, 300.0), [(5, 8, "attack")]), [(17, 0), (17, 1)])
+        self.assertEqual(self.hits(self.at(125.0, 135.0, 300.0), [(5, 8, "attack")]),
+                         [(17, 0), (17, 1)])
 
     def test_the_next_swing_hits_again(self) -> None:
         found = self.hits(self.at(125.0), [(5, 8, "attack"), (60, 63, "attack")])
@@ -150,8 +166,10 @@ class Hits(Case):
             clip = puppet.clip("light_swing")
             assert clip is not None
             kept = tuple(box for box in clip.frames[index].boxes if box.kind == "body")
-            frames = (*clip.frames[:index], replace(clip.frames[index], boxes=kept), *clip.frames[index + 1:])
-            puppet = replace(puppet, clips=tuple(replace(each, frames=frames) if each is clip else each
+            frames = (*clip.frames[:index], replace(clip.frames[index], boxes=kept),
+                      *clip.frames[index + 1:])
+            puppet = replace(puppet,
+                             clips=tuple(replace(each, frames=frames) if each is clip else each
                                                  for each in puppet.clips))
             puppet = box_added(puppet, "light_swing", index, Box("hit", 54, 12, 40, 40, "lantern"))
         self.assertEqual(self.hits(set_up(puppet, setup.world), [(5, 8, "attack")]), [])
@@ -159,9 +177,12 @@ class Hits(Case):
 
 class Placing(Case):
     @given(some.floats(-50, 150), some.floats(-50, 150), some.sampled_from(["right", "left"]))
-    def test_mirroring_is_about_the_pivot_and_undoes_itself(self, x: float, y: float, facing: str) -> None:
+    def test_mirroring_is_about_the_pivot_and_undoes_itself(
+        self, x: float, y: float, facing: str
+    ) -> None:
         here = placed(demo_puppet(), "light_swing", 3, facing, 200.0, 100.0)
-        other = placed(demo_puppet(), "light_swing", 3, "left" if facing == "right" else "right", 200.0, 100.0)
+        other = placed(demo_puppet(), "light_swing", 3, "left" if facing == "right" else "right",
+                       200.0, 100.0)
         assert here is not None and other is not None
         (ax, ay), (bx, by) = here.point(x, y), other.point(x, y)
         self.assertAlmostEqual(ax - 200.0, 200.0 - bx)

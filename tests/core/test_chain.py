@@ -1,4 +1,5 @@
-"""The engine beside the hand-written chain of ifs of the bench: the same in every tick, whatever the hands do."""
+"""The engine beside the hand-written chain of ifs of the bench: the same in every tick, whatever
+the hands do."""
 
 from __future__ import annotations
 

@@ -43,7 +43,8 @@ class Commands(Case):
     def test_check_exits_with_one_when_there_are_errors(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "it.puppet.json"
-            save_puppet(transition_added(demo_puppet(), "idle_state", "walk_state", "move_x != 0")[0], path)
+            save_puppet(transition_added(demo_puppet(), "idle_state", "walk_state", "move_x != 0")[
+                0], path)
             code, out, _ = typed("check", str(path))
         self.assertEqual(code, 1)
         self.assertIn("error: transition Idle → Walk: an earlier one is open whenever it is", out)
@@ -62,9 +63,12 @@ class Commands(Case):
             for words, expected in (
                 (("check", str(broken)), "rate: expected `int`, got `str`"),
                 (("check", str(Path(folder) / "none.puppet.json")), "cannot be read"),
-                (("play", str(FIRST_STEPS), "--take", str(take)), "no.booth.json: booth: expected it in"),
-                (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", "out.txt"), ".jsonl, .csv, .vcd"),
-                (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", f"{folder}/no/t.csv"), "written"),
+                (("play", str(FIRST_STEPS), "--take", str(take)),
+                 "no.booth.json: booth: expected it in"),
+                (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", "out.txt"),
+                 ".jsonl, .csv, .vcd"),
+                (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace",
+                  f"{folder}/no/t.csv"), "written"),
             ):
                 with self.subTest(words[0]):
                     code, out, err = typed(*words)
@@ -83,7 +87,8 @@ class Commands(Case):
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
             file, take, note = folder / "it.puppet.json", folder / "it.take.json", folder / "note"
-            for path, content in ((file, FIRST_STEPS.read_bytes()), (take, DEMO_TAKE.read_bytes()), (note, b"mine")):
+            for path, content in ((file, FIRST_STEPS.read_bytes()), (take, DEMO_TAKE.read_bytes()),
+                                  (note, b"mine")):
                 path.write_bytes(content)
             (folder / "it.svg").symlink_to(file)
             os.link(file, folder / "it.csv")
@@ -91,8 +96,10 @@ class Commands(Case):
             os.mkfifo(folder / "pipe.vcd")
             before = {path: path.read_bytes() for path in (file, take, note)}
             for out, words in (
-                ("it.puppet.json", ("check", str(file), "--junit")), ("it.take.json", ("check", str(file), "--junit")),
-                ("note", ("check", str(file), "--junit")), ("it.svg", ("picture", str(file), "--out")),
+                ("it.puppet.json", ("check", str(file), "--junit")),
+                ("it.take.json", ("check", str(file), "--junit")),
+                ("note", ("check", str(file), "--junit")),
+                ("it.svg", ("picture", str(file), "--out")),
                 ("it.csv", ("play", str(file), "--take", str(take), "--trace")),
                 ("pipe.vcd", ("play", str(file), "--take", str(take), "--trace")),
             ):
@@ -113,8 +120,15 @@ class Commands(Case):
     def run_as_typed(self, command: str, **named: object) -> subprocess.CompletedProcess[str]:
         """A command line in a shell, `it` standing for the program."""
         program = shlex.join([sys.executable, "-m", "yarn_puppet"])
-        return subprocess.run(f"it() {{ {program} \"$@\"; }}; {command}", shell=True, cwd=ROOT, capture_output=True,
-                              text=True, check=False, **named)  # type: ignore[call-overload, no-any-return]
+        return subprocess.run(
+            f'it() {{ {program} "$@"; }}; {command}',
+            shell=True,
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+            check=False,
+            **named,
+        )  # type: ignore[call-overload, no-any-return]
 
     def test_an_output_that_cannot_be_written_is_one_line_and_two(self) -> None:
         for command in (f"it check {PELL} > /dev/full",
@@ -134,20 +148,24 @@ class Commands(Case):
                 for ticks in (100, 5000):
                     take = Path(folder) / f"{ticks}.take.json"
                     save_take(Take(None, 60, ticks), take)
-                    command = [sys.executable, "-c", run, "play", FIRST_STEPS, "--take", take, "--trace",
+                    command = [sys.executable, "-c", run, "play", FIRST_STEPS, "--take", take,
+                               "--trace",
                                Path(folder) / f"{ticks}.{ending}"]
-                    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=True)
+                    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True,
+                                          check=True)
                     used.append(int(done.stdout))
                 # In kilobytes; the longer one is megabytes.
                 self.assertLess(used[1] - used[0], 1500, ending)
 
     def test_a_display_that_is_named_and_not_there_is_said(self) -> None:
-        for variables in ({"DISPLAY": ":4321"}, {"DISPLAY": "127.0.0.1:4321"}, {"DISPLAY": "nonsense"},
+        for variables in ({"DISPLAY": ":4321"}, {"DISPLAY": "127.0.0.1:4321"},
+                          {"DISPLAY": "nonsense"},
                           {"WAYLAND_DISPLAY": "wayland-77", "XDG_RUNTIME_DIR": "/nowhere"}):
             env = {name: each for name, each in os.environ.items()
                    if name not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")} | variables
             done = self.run_as_typed(f"it open {PELL}", env=env)
-            self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1), done.stderr)
+            self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1),
+                             done.stderr)
             self.assertIn("there is no display", done.stderr)
 
     def test_a_terminal_of_few_letters(self) -> None:
@@ -164,8 +182,10 @@ class Commands(Case):
             save_take(Take(None, 60, 1_000_000), long)
             command = [sys.executable, "-m", "yarn_puppet", "play", FIRST_STEPS, "--take", long]
             # Who runs the tests may have it ignored, as a shell does for what it runs beside.
-            process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
-                                       preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL))
+            process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE,
+                                       stderr=subprocess.PIPE, text=True,
+                                       preexec_fn=lambda: signal.signal(
+                                           signal.SIGINT, signal.SIG_DFL))
             assert process.stdout is not None
             # It is at work.
             self.assertTrue(process.stdout.readline().startswith('{"tick": 0'))
@@ -184,8 +204,10 @@ class Commands(Case):
         self.assertEqual({each["kept"] for each in found["promises"]}, {True})
 
     def test_a_reader_that_stops_early_is_no_error(self) -> None:
-        run = shlex.join([sys.executable, "-m", "yarn_puppet", "play", str(FIRST_STEPS), "--take", str(DEMO_TAKE)])
+        run = shlex.join([sys.executable, "-m", "yarn_puppet", "play", str(FIRST_STEPS), "--take",
+                          str(DEMO_TAKE)])
         command = f"{run} | head -n 1"
-        done = subprocess.run(command, shell=True, cwd=ROOT, capture_output=True, text=True, check=False)
+        done = subprocess.run(command, shell=True, cwd=ROOT, capture_output=True, text=True,
+                              check=False)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         self.assertEqual(json.loads(done.stdout)["tick"], 0)

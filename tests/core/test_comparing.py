@@ -1,4 +1,5 @@
-"""What an edit did to a take, in words: where it parts, what moved, what was gained and lost, and where it ends."""
+"""What an edit did to a take, in words: where it parts, what moved, what was gained and lost, and
+where it ends."""
 
 from __future__ import annotations
 
@@ -38,12 +39,14 @@ def slower(puppet: Puppet) -> Puppet:
 class Differences(Case):
     def of(self, after: Puppet, hands: list[Press] = HANDS, ticks: int = 200) -> Difference | None:
         world = demo_world()
-        return difference(run(set_up(demo_puppet(), world), hands, ticks), run(set_up(after, world), hands, ticks))
+        return difference(run(set_up(demo_puppet(), world), hands, ticks),
+                          run(set_up(after, world), hands, ticks))
 
     def test_the_same_is_no_difference_whatever_else_the_puppet_has(self) -> None:
         self.assertIsNone(self.of(demo_puppet()))
         self.assertIsNone(self.of(replace(demo_puppet(), name="another")))
-        self.assertIsNone(self.of(state_changed(demo_puppet(), "guard_state", rules=(Rule("move_speed", 0.1),))))
+        self.assertIsNone(self.of(state_changed(
+            demo_puppet(), "guard_state", rules=(Rule("move_speed", 0.1),))))
 
     def test_where_it_parts_and_in_what(self) -> None:
         found = self.of(slower(demo_puppet()))
@@ -57,19 +60,22 @@ class Differences(Case):
     def test_a_hit_that_is_missed_now_is_lost_and_the_end_stands_elsewhere(self) -> None:
         found = self.of(slower(demo_puppet()))
         assert found is not None
-        self.assertIn(("hit", "Old Thatch"), [each.what for each in found.moved if each.after is None])
+        self.assertIn(("hit", "Old Thatch"),
+                      [each.what for each in found.moved if each.after is None])
         assert found.end is not None
         self.assertLess(found.end[0], -50)
         self.assertRegex(found.words[-1], r"the end stands \d+ px further left")
         back = difference(run(set_up(slower(demo_puppet()), demo_world()), HANDS, 200),
                           run(set_up(demo_puppet(), demo_world()), HANDS, 200))
         assert back is not None
-        self.assertIn(("hit", "Old Thatch"), [each.what for each in back.moved if each.before is None])
+        self.assertIn(("hit", "Old Thatch"),
+                      [each.what for each in back.moved if each.before is None])
 
     def test_a_longer_crouch_moves_what_follows_and_says_by_how_much(self) -> None:
         puppet = demo_puppet()
         later = replace(puppet, transitions=tuple(
-            replace(transition, when="move_x != 0 and elapsed > 0.5") if transition.id == "idle_to_walk" else transition
+            replace(transition, when="move_x != 0 and elapsed > 0.5")
+            if transition.id == "idle_to_walk" else transition
             for transition in puppet.transitions))
         found = self.of(later)
         assert found is not None
@@ -79,9 +85,11 @@ class Differences(Case):
     def test_states_are_known_by_name_so_that_other_ids_do_not_matter(self) -> None:
         puppet = demo_puppet()
         renamed = replace(
-            puppet, states=tuple(replace(state, id="guarding") if state.id == "guard_state" else state
+            puppet, states=tuple(replace(state, id="guarding")
+                                 if state.id == "guard_state" else state
                                  for state in puppet.states),
-            transitions=tuple(replace(transition, source=transition.source.replace("guard_state", "guarding"),
+            transitions=tuple(replace(transition,
+                                      source=transition.source.replace("guard_state", "guarding"),
                                       target=transition.target.replace("guard_state", "guarding"))
                               for transition in puppet.transitions))
         self.assertIsNone(self.of(renamed, [(10, 40, "guard")], 60))
@@ -114,7 +122,8 @@ def spoilt(value: Any, path: tuple[int | str, ...]) -> Any:
         first, *rest = path
         if isinstance(first, str):
             return value._replace(**{first: spoilt(getattr(value, first), tuple(rest))})
-        changed = [spoilt(each, tuple(rest)) if at == first else each for at, each in enumerate(value)]
+        changed = [spoilt(each, tuple(rest)) if at == first else each
+                   for at, each in enumerate(value)]
         return type(value)(*changed) if hasattr(value, "_fields") else tuple(changed)
     if isinstance(value, bool):
         return not value
@@ -122,11 +131,13 @@ def spoilt(value: Any, path: tuple[int | str, ...]) -> Any:
         return value + 1
     if isinstance(value, frozenset):
         return value | {("body", 1, 0, "never", 0, 0)}
-    return (f"{value}?" if isinstance(value, str) else ("something",) if value == () else "something")
+    return (f"{value}?" if isinstance(value, str) else ("something",)
+            if value == () else "something")
 
 
 class Spoilt(Case):
-    """Whatever is changed by hand in a report or in the world, comparing sees it and has words for it."""
+    """Whatever is changed by hand in a report or in the world, comparing sees it and has words for
+    it."""
 
     @settings(max_examples=150)
     @given(some.data())
@@ -144,15 +155,18 @@ class Spoilt(Case):
             found = difference(run, [*run[:tick], changed, *run[tick + 1:]])
         except (IndexError, KeyError, TypeError) as fault:
             # A place in a list of the puppet that it does not have is no report.
-            self.assertIn(path[-1], ("place", "dummy", "layer", "value", "operator", "kind", "operands"), repr(fault))
+            self.assertIn(path[-1], ("place", "dummy", "layer", "value", "operator", "kind",
+                                     "operands"), repr(fault))
             return
         assert found is not None, path
         self.assertEqual(found.parting.tick, tick)
-        self.assertTrue(all(value.what and value.before != value.after for value in found.parting.values), path)
+        self.assertTrue(all(value.what and value.before != value.after
+                            for value in found.parting.values), path)
 
 
 class GraphExport(Case):
-    """Damage, push, hit stops, memos that are called as fields of the booth are, and what was renamed."""
+    """Damage, push, hit stops, memos that are called as fields of the booth are, and what was
+    renamed."""
 
     def of(self, after: Puppet, before: Puppet | None = None) -> tuple[str, ...]:
         setups = (set_up(each, demo_world()) for each in (before or demo_puppet(), after))
@@ -163,13 +177,15 @@ class GraphExport(Case):
     def windowed(self, **changes: Any) -> Puppet:
         puppet = demo_puppet()
         return replace(puppet, clips=tuple(replace(clip, windows=tuple(
-            replace(window, **changes) if window.kind == "hit" else window for window in clip.windows))
+            replace(window, **changes) if window.kind == "hit" else window
+            for window in clip.windows))
             for clip in puppet.clips))
 
     def test_what_a_blow_does(self) -> None:
         for changes in ({"damage": 54}, {"push": 90.0}, {"hit_stop": 9}):
             field, = changes
-            self.assertIn(f"window pole {field.replace('_', ' ')}", self.of(self.windowed(**changes))[0])
+            self.assertIn(f"window pole {field.replace('_', ' ')}",
+                          self.of(self.windowed(**changes))[0])
 
     def test_a_memo_called_as_something_of_the_booth_is(self) -> None:
         for name in ("hits", "x", "windows", "body", "facing"):
@@ -179,7 +195,8 @@ class GraphExport(Case):
 
     def test_what_was_renamed_is_the_same(self) -> None:
         puppet = demo_puppet()
-        for field in ("states", "senses", "layers", "intents", "clips", "groups", "actions", "anchors"):
+        for field in ("states", "senses", "layers", "intents", "clips", "groups", "actions",
+                      "anchors"):
             other = replace(puppet, **{field: tuple(
                 replace(each, name=f"{each.name} 2") for each in getattr(puppet, field))})
             self.assertEqual(self.of(other), (), field)
@@ -187,14 +204,16 @@ class GraphExport(Case):
     def test_where_a_thing_stands_in_a_list_is_no_difference(self) -> None:
         puppet = demo_puppet()
         for field in ("senses", "states", "intents", "clips", "actions", "anchors"):
-            self.assertEqual(self.of(replace(puppet, **{field: getattr(puppet, field)[::-1]})), (), field)
+            self.assertEqual(self.of(replace(puppet, **{field: getattr(puppet, field)[::-1]})), (),
+                             field)
 
     def test_renamed_and_moved_it_moved(self) -> None:
         puppet = demo_puppet()
         other = replace(slower(puppet), states=tuple(
             replace(state, name=f"{state.name} anew") for state in slower(puppet).states))
         words = self.of(other)
-        self.assertFalse([word for word in words if "no longer entered" in word and "entered now" in word], words)
+        self.assertFalse([word for word in words
+                          if "no longer entered" in word and "entered now" in word], words)
         self.assertIn("move speed 1 → 0.5", words[0])
 
 
@@ -206,7 +225,8 @@ class Lining(Case):
         pairs = paired(one, other)
         self.assertEqual([old for old, _ in pairs if old is not None], one)
         self.assertEqual([new for _, new in pairs if new is not None], other)
-        self.assertEqual(sum(old is not None and new is not None for old, new in pairs), min(len(one), len(other)))
+        self.assertEqual(sum(old is not None and new is not None for old, new in pairs),
+                         min(len(one), len(other)))
 
     def test_what_came_between_is_the_one_that_is_new(self) -> None:
         self.assertEqual(paired([10, 50], [10, 30, 50]), [(10, 10), (None, 30), (50, 50)])
@@ -222,11 +242,13 @@ class Compare(Case):
         save_puppet(demo_puppet(), self.file)
 
     def git(self, *words: str) -> None:
-        subprocess.run(["git", "-C", str(self.folder), "-c", "user.name=P", "-c", "user.email=p@example.org", *words],
+        subprocess.run(["git", "-C", str(self.folder), "-c", "user.name=P", "-c",
+                        "user.email=p@example.org", *words],
                        check=True, capture_output=True)
 
     def test_two_files(self) -> None:
-        self.assertEqual(typed("compare", str(FIRST_STEPS), str(self.file), "--take", str(DEMO_TAKE)),
+        self.assertEqual(typed("compare", str(FIRST_STEPS), str(self.file), "--take",
+                               str(DEMO_TAKE)),
                          (0, "rooftop chase: the same in 500 ticks\n0 of 1 takes differ\n", ""))
         save_puppet(slower(demo_puppet()), self.file)
         code, out, _ = typed("compare", str(FIRST_STEPS), str(self.file), "--take", str(DEMO_TAKE))
@@ -248,7 +270,8 @@ class Compare(Case):
     def test_the_booth_of_that_revision_too_and_other_durations(self) -> None:
         booth = self.folder / "roof.booth.json"
         save_booth(demo_world(), booth)
-        save_take(replace(load_take(DEMO_TAKE), puppet="", booth=booth.name), self.folder / "chase.take.json")
+        save_take(replace(load_take(DEMO_TAKE), puppet="", booth=booth.name),
+                  self.folder / "chase.take.json")
         self.git("init", "-q")
         self.git("add", "-A")
         self.git("commit", "-qm", "first")
@@ -284,7 +307,8 @@ class Compare(Case):
             save_puppet(demo_puppet(), folder / "pell.puppet.json")
             save_booth(world, folder / "roof.booth.json")
         save_take(replace(load_take(DEMO_TAKE), booth="roof.booth.json"), new / "chase.take.json")
-        code, out, _ = typed("compare", str(old / "pell.puppet.json"), str(new / "pell.puppet.json"),
+        code, out, _ = typed("compare", str(old / "pell.puppet.json"),
+                             str(new / "pell.puppet.json"),
                              "--take", str(new / "chase.take.json"))
         self.assertEqual(code, 1)
         self.assertIn("itself differs: start x", out)
@@ -294,14 +318,16 @@ class Compare(Case):
         for words, expected in (
             (("compare", str(self.file), "--take", take), "expected two files"),
             (("compare", str(self.file), str(self.file)), "expected at least one take"),
-            (("compare", "--git", "HEAD", str(self.file), "--take", take), "expected a file in a git repository"),
+            (("compare", "--git", "HEAD", str(self.file), "--take", take),
+             "expected a file in a git repository"),
         ):
             code, _, err = typed(*words)
             self.assertEqual((code, err.count("\n")), (2, 1), err)
             self.assertIn(expected, err)
         self.git("init", "-q")
         self.git("commit", "-q", "--allow-empty", "-m", "empty")
-        for revision, expected in (("nowhere", "expected a revision"), ("--output=x", "expected a revision"),
+        for revision, expected in (("nowhere", "expected a revision"),
+                                   ("--output=x", "expected a revision"),
                                    ("HEAD", "expected it to be in the revision HEAD")):
             code, _, err = typed("compare", f"--git={revision}", str(self.file), "--take", take)
             self.assertEqual(code, 2)

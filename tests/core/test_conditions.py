@@ -23,7 +23,8 @@ from yarn_puppet.core.rules.tree import conjuncts
 PUPPET = replace(
     new_puppet(),
     states=(State("rest", "Rest a while"),),
-    senses=(*new_puppet().senses, Sense("ground", "ground", "choice", "stone", choices=("stone", "straw"))),
+    senses=(*new_puppet().senses,
+            Sense("ground", "ground", "choice", "stone", choices=("stone", "straw"))),
     memos=(Memo("steps", "steps"), Memo("tired", "tired", "bool", False)),
 )
 SCOPE = scope_by_id(PUPPET)
@@ -47,7 +48,8 @@ def reading(armed: tuple[str, ...] = (), active: bool = False, **values: object)
 
 def value(text: str, now: Reading | None = None, expected: str = "bool") -> object:
     """What a text gives."""
-    return value_of(bind(parse(text, SCOPE, expected), INDICES), now or reading())  # type: ignore[arg-type]
+    return value_of(bind(parse(text, SCOPE, expected), INDICES),
+                    now or reading())  # type: ignore[arg-type]
 
 
 class Values(Case):
@@ -94,7 +96,8 @@ class Values(Case):
             with self.subTest(text):
                 self.assertEqual(used_by(bind(parse(text, SCOPE), INDICES), now), used)
 
-    @given(some.integers(-1000, 1000), some.integers(-1000, 1000), some.sampled_from(["+", "-", "*", "/"]))
+    @given(some.integers(-1000, 1000), some.integers(-1000, 1000),
+           some.sampled_from(["+", "-", "*", "/"]))
     def test_arithmetic_is_pythons(self, left: int, right: int, operator: str) -> None:
         wanted = {"+": left + right, "-": left - right, "*": left * right,
                   "/": left / right if right else 0.0}[operator]
@@ -147,15 +150,19 @@ class Errors(Case):
 
     def test_nothing_but_the_language_is_let_through(self) -> None:
         for text in (
-            "__import__('os')", "speed.real > 1", "[speed]", "(lambda: 1)()", "speed if grounded else 1",
-            "{speed: 1}", "f'{speed}' == 1", "speed ** 2 > 1", "speed is 1", "speed in (1, 2)", "speed := 3", "await x",
-            "None", "...", "b'x' == 1", "speed @ 2 > 1", "grounded; speed", "min(*[1, 2]) > 0", "abs(x=1) > 0",
+            "__import__('os')", "speed.real > 1", "[speed]", "(lambda: 1)()",
+            "speed if grounded else 1",
+            "{speed: 1}", "f'{speed}' == 1", "speed ** 2 > 1", "speed is 1", "speed in (1, 2)",
+            "speed := 3", "await x",
+            "None", "...", "b'x' == 1", "speed @ 2 > 1", "grounded; speed", "min(*[1, 2]) > 0",
+            "abs(x=1) > 0",
         ):
             with self.subTest(text):
                 self.error(text)
 
     def test_too_long_too_deep_and_empty_are_errors(self) -> None:
-        for text in ("(" * 3000 + "grounded" + ")" * 3000, "not " * 900 + "grounded", "g" * 5000, "", "   ", "\x00"):
+        for text in ("(" * 3000 + "grounded" + ")" * 3000, "not " * 900 + "grounded", "g" * 5000,
+                     "", "   ", "\x00"):
             with self.subTest(text[:20]):
                 self.error(text)
 
@@ -172,7 +179,8 @@ class Errors(Case):
 
 class Names(Case):
     def test_stored_over_ids_and_shown_over_names(self) -> None:
-        intents = tuple(replace(intent, name="poke") if intent.id == "tap_attack" else intent for intent in PUPPET.intents)
+        intents = tuple(replace(intent, name="poke") if intent.id == "tap_attack" else intent
+                        for intent in PUPPET.intents)
         renamed = replace(PUPPET, intents=intents)
         stored = 'tap_attack  and (speed>1 or in_state("rest"))'
         shown = to_names(stored, renamed)
@@ -192,6 +200,10 @@ class Names(Case):
         self.assertIn("Same", scope_by_name(twice).nodes)
 
     def test_terms_in_words(self) -> None:
-        tree = parse('tap_attack and not grounded and move_x != 0 and window("cancel") and in_state("rest")', SCOPE)
+        tree = parse(
+            'tap_attack and not grounded and move_x != 0 and window("cancel") and in_state("rest")',
+            SCOPE,
+        )
         words = [phrase(term, {"rest": "Rest a while"}) for term in conjuncts(tree)]
-        self.assertEqual(words, ["tap attack", "not grounded", "move x is not 0", "cancel window", "in Rest a while"])
+        self.assertEqual(words, ["tap attack", "not grounded", "move x is not 0", "cancel window",
+                                 "in Rest a while"])

@@ -15,7 +15,9 @@ QUARTER = 15
 """Ticks in a quarter of a second at 60 Hz."""
 
 
-def armed_ticks(intents: tuple[Intent, ...], presses: list[Press], ticks: int, id: str) -> list[int]:
+def armed_ticks(
+    intents: tuple[Intent, ...], presses: list[Press], ticks: int, id: str
+) -> list[int]:
     """The ticks in which an intent that nothing takes is armed."""
     puppet = puppet_of([clip("rest")], [State("rest", "Rest", clip="rest")], intents=intents)
     records = run(set_up(puppet, None), presses, ticks)
@@ -46,15 +48,18 @@ class Gestures(Case):
     def test_a_buffer_counts_ticks_exactly(self) -> None:
         for buffer, ticks in ((0.0, 1), (0.05, 4), (0.1, 7), (0.15, 10)):
             with self.subTest(buffer):
-                found = armed_ticks((self.intent("press", buffer=buffer),), [(2, 4, "attack")], 60, "it")
+                found = armed_ticks((self.intent("press", buffer=buffer),), [(2, 4, "attack")], 60,
+                                    "it")
                 self.assertEqual(found, list(range(2, 2 + ticks)))
 
-    @given(some.lists(some.tuples(some.integers(1, 20), some.integers(1, 40)), min_size=1, max_size=6),
+    @given(some.lists(some.tuples(some.integers(1, 20), some.integers(1, 40)), min_size=1,
+                      max_size=6),
            some.sampled_from([0.1, 0.25, 0.4]), some.sampled_from([0.1, 0.25, 0.4]))
     def test_one_press_is_a_tap_or_a_hold_and_never_both(
         self, shape: list[tuple[int, int]], tap: float, hold: float
     ) -> None:
-        intents = (Intent("tap", "tap", "attack", "tap", tap, 0.0), Intent("hold", "hold", "attack", "hold", hold, 0.0))
+        intents = (Intent("tap", "tap", "attack", "tap", tap, 0.0),
+                   Intent("hold", "hold", "attack", "hold", hold, 0.0))
         presses, tick = [], 0
         for gap, length in shape:
             presses.append((tick + gap, tick + gap + length, "attack"))
@@ -69,7 +74,8 @@ class Gestures(Case):
                 self.assertTrue(as_tap or as_hold, "no press is lost where the two meet")
 
     def test_a_newer_gesture_of_the_action_replaces_an_armed_one(self) -> None:
-        tap, hold = (Intent(word, word, "attack", word, 0.25, 2.0) for word in ("tap", "hold"))  # type: ignore[arg-type]
+        tap, hold = (Intent(word, word, "attack", word, 0.25, 2.0)
+                     for word in ("tap", "hold"))  # type: ignore[arg-type]
         intents = (tap, hold)
         presses = [(2, 5, "attack"), (10, 40, "attack")]
         self.assertEqual(armed_ticks(intents, presses, 60, "tap"), list(range(5, 25)))
@@ -77,14 +83,19 @@ class Gestures(Case):
 
 
 class UsingUp(Case):
-    def records(self, intents: tuple[Intent, ...], transitions: list[Transition], presses: list[Press]) -> list[Record]:
-        states = [State("a", "A", clip="rest"), State("b", "B", clip="rest"), State("c", "C", clip="rest")]
+    def records(
+        self, intents: tuple[Intent, ...], transitions: list[Transition], presses: list[Press]
+    ) -> list[Record]:
+        states = [State("a", "A", clip="rest"), State("b", "B", clip="rest"),
+                  State("c", "C", clip="rest")]
         puppet = puppet_of([clip("rest")], states, transitions, intents=intents)
         return run(set_up(puppet, None), presses, 120)
 
     def test_a_press_is_used_by_one_transition_only(self) -> None:
         press = Intent("press", "press", "attack", "press", 0.0, 1.0)
-        records = self.records((press,), [Transition("ab", "a", "b", "press"), Transition("bc", "b", "c", "press")],
+        records = self.records((press,),
+                               [Transition("ab", "a", "b", "press"),
+                                Transition("bc", "b", "c", "press")],
                                [(5, 60, "attack")])
         self.assertEqual(entered(records, "b"), [5])
         self.assertEqual(entered(records, "c"), [])
@@ -92,7 +103,9 @@ class UsingUp(Case):
 
     def test_a_level_is_never_used_up(self) -> None:
         held = Intent("held", "held", "attack", "held")
-        records = self.records((held,), [Transition("ab", "a", "b", "held"), Transition("bc", "b", "c", "held")],
+        records = self.records((held,),
+                               [Transition("ab", "a", "b", "held"),
+                                Transition("bc", "b", "c", "held")],
                                [(5, 60, "attack")])
         self.assertEqual((entered(records, "b"), entered(records, "c")), ([5], [6]))
         self.assertEqual(records[5].report.used, ())
@@ -100,7 +113,8 @@ class UsingUp(Case):
     def test_what_one_press_armed_besides_goes_with_it(self) -> None:
         press = Intent("press", "press", "attack", "press", 0.0, 1.0)
         double = Intent("double", "double", "attack", "double tap", 0.5, 1.0)
-        transitions = [Transition("ab", "a", "b", "double"), Transition("bc", "b", "c", "press and elapsed > 0")]
+        transitions = [Transition("ab", "a", "b", "double"),
+                       Transition("bc", "b", "c", "press and elapsed > 0")]
         records = self.records((press, double), transitions, [(5, 7, "attack"), (12, 14, "attack")])
         self.assertEqual(entered(records, "b"), [12])
         self.assertEqual(entered(records, "c"), [], "the press of the double tap is used with it")

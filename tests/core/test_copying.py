@@ -1,4 +1,5 @@
-"""What is copied into another puppet behaves there as it did, whatever the other puppet calls its own entries."""
+"""What is copied into another puppet behaves there as it did, whatever the other puppet calls its
+own entries."""
 
 from __future__ import annotations
 
@@ -34,23 +35,30 @@ def one_layer(puppet: Puppet) -> Puppet:
               and all(each.layer == layer for each in puppet.groups_around(node))}
     states = tuple(state for state in puppet.states if state.id in inside)
     return replace(
-        puppet, layers=(replace(puppet.layers[0], shown_when="", weight=1.0, start=states[0].id if states else None),),
+        puppet, layers=(replace(puppet.layers[0], shown_when="", weight=1.0,
+                                start=states[0].id if states else None),),
         states=states,
         groups=tuple(replace(group, start=group.start if group.start in inside else None)
                      for group in puppet.groups if group.id in inside),
-        transitions=tuple(transition for transition in puppet.transitions if transition.source in inside and transition.target in inside),
+        transitions=tuple(transition
+                          for transition in puppet.transitions
+                          if transition.source in inside and transition.target in inside),
     )
 
 
 def strange(puppet: Puppet) -> Puppet:
-    """Another puppet, in which every id of this one is taken by a memo or a state that is something else."""
-    ids = [each.id for field in COLLECTIONS for each in getattr(puppet, field) if field not in ("senses", "layers")]
+    """Another puppet, in which every id of this one is taken by a memo or a state that is something
+    else."""
+    ids = [each.id for field in COLLECTIONS
+           for each in getattr(puppet, field) if field not in ("senses", "layers")]
     senses = {sense.id for sense in puppet.senses}
     taken = [id for id in dict.fromkeys(ids) if id not in senses]
     return Puppet(
-        rate=puppet.rate, facing=puppet.facing, senses=puppet.senses, layers=(replace(puppet.layers[0], start=None),),
+        rate=puppet.rate, facing=puppet.facing, senses=puppet.senses,
+        layers=(replace(puppet.layers[0], start=None),),
         memos=tuple(Memo(id, f"own_{number}") for number, id in enumerate(taken)),
-        states=tuple(State(id, f"Own {number}", puppet.layers[0].id) for number, id in enumerate(taken)),
+        states=tuple(State(id, f"Own {number}", puppet.layers[0].id)
+                     for number, id in enumerate(taken)),
     )
 
 
@@ -58,7 +66,8 @@ def copied_whole(puppet: Puppet) -> Puppet:
     """Its graph, in the strange puppet."""
     parcel = parcel_of(puppet, [node.id for node in puppet.nodes])
     made = pasted(strange(puppet), parcel.puppet, puppet.layers[0].id)
-    names = {node.name: node.id for node in made.puppet.nodes if node.id in {*made.states, *made.groups}}
+    names = {node.name: node.id
+             for node in made.puppet.nodes if node.id in {*made.states, *made.groups}}
     start = next((node.name for node in puppet.nodes if node.id == puppet.layers[0].start), "")
     return replace(made.puppet, layers=(replace(made.puppet.layers[0], start=names.get(start)),))
 
@@ -84,7 +93,8 @@ def lived(puppet: Puppet, seed: int) -> list[tuple[object, ...]]:
             layer and (names.get(layer.state), tuple(names.get(group) for group in layer.groups),
                        clips.get(layer.clip or ""), layer.clip_time, layer.cycle),
             report.facing, report.move_speed, report.lock_movement, report.safe,
-            {name: value for name, value in zip(memos, report.memos, strict=True) if not name.startswith("own_")},
+            {name: value for name, value in zip(memos, report.memos, strict=True)
+             if not name.startswith("own_")},
         ))
     return trace
 
@@ -95,7 +105,8 @@ class Copied(Case):
         before, after = lived(puppet, seed), lived(copied_whole(puppet), seed)
         kept = {memo.name for memo in copied_whole(puppet).memos}
         for number, (one, other) in enumerate(zip(before, after, strict=True)):
-            memos = {name: value for name, value in one[-1].items() if name in kept}  # type: ignore[attr-defined]
+            memos = {name: value for name, value in one[-1].items()
+                     if name in kept}  # type: ignore[attr-defined]
             self.assertEqual((*one[:-1], memos), other, f"seed {seed}, tick {number}")
 
     def test_the_demos_live_on_among_strangers_with_their_ids(self) -> None:
@@ -114,21 +125,25 @@ class Copied(Case):
         copy = copied_whole(puppet)
         own = {state.id for state in copy.states if state.name.startswith("Own")}
         self.assertEqual([each.why for each in check(puppet) if each.kind == "transition"],
-                         [each.why for each in check(copy) if each.kind == "transition" and each.id not in own])
+                         [each.why for each in check(copy)
+                          if each.kind == "transition" and each.id not in own])
 
 
 def varied(puppet: Puppet, seed: int) -> Puppet:
-    """The same names, each entry different in a field: what a puppet that grew apart from this one has."""
+    """The same names, each entry different in a field: what a puppet that grew apart from this one
+    has."""
     shaker = Shaker(seed)
     changes = {
         "intents": lambda each: replace(each, buffer=each.buffer + 0.05),
-        "senses": lambda each: replace(each, high=each.high + 1.0), "memos": lambda each: replace(each, returns=1.5),
+        "senses": lambda each: replace(each, high=each.high + 1.0),
+        "memos": lambda each: replace(each, returns=1.5),
         "thresholds": lambda each: replace(each, on=each.on + 1.0),
         "clips": lambda each: replace(each, mode="loop" if each.mode != "loop" else "once"),
         "spreads": lambda each: replace(each, hold=0.9 if each.hold < 0.5 else 0.0),
         "actions": lambda each: replace(each, keys=("key:F12",)),
     }
-    made = {field: tuple(change(each) if shaker.chance(7) else each for each in getattr(puppet, field))
+    made = {field: tuple(change(each) if shaker.chance(7) else each
+                         for each in getattr(puppet, field))
             for field, change in changes.items()}
     return replace(puppet, states=(), groups=(), transitions=(),
                    layers=(replace(puppet.layers[0], start=None),), **made)
@@ -145,12 +160,18 @@ class Answered(Case):
             answers = {clash.key: "theirs" for clash in clashes(other, parcel)}
             made = pasted(other, parcel, puppet.layers[0].id, answers)  # type: ignore[arg-type]
             names = {node.name: node.id for node in made.puppet.nodes}
-            start = next((node.name for node in puppet.nodes if node.id == puppet.layers[0].start), "")
-            whole = replace(made.puppet, layers=(replace(made.puppet.layers[0], start=names.get(start)),))
+            start = next((node.name for node in puppet.nodes if node.id == puppet.layers[0].start),
+                         "")
+            whole = replace(made.puppet,
+                            layers=(replace(made.puppet.layers[0], start=names.get(start)),))
             kept = {memo.name for memo in parcel.memos}
 
-            def trace(lines: list[tuple[object, ...]], kept: set[str] = kept) -> list[tuple[object, ...]]:
-                return [(*line[:-1], {name: value for name, value in line[-1].items()  # type: ignore[attr-defined]
+            def trace(
+                lines: list[tuple[object, ...]], kept: set[str] = kept
+            ) -> list[tuple[object, ...]]:
+                return [(*line[:-1], {name: value
+                                      for name, value in line[
+                                          -1].items()  # type: ignore[attr-defined]
                                       if name in kept}) for line in lines]
 
             self.assertEqual(trace(lived(whole, seed)), trace(lived(puppet, seed)), f"seed {seed}")
@@ -159,7 +180,8 @@ class Answered(Case):
         puppet = load_puppet(DEMO_PUPPET)
         parcel = parcel_of(puppet, [node.id for node in puppet.nodes]).puppet
         asked = 0
-        for field in ("actions", "senses", "memos", "thresholds", "intents", "clips", "spreads", "sheets"):
+        for field in ("actions", "senses", "memos", "thresholds", "intents", "clips", "spreads",
+                      "sheets"):
             for index, entry in enumerate(getattr(puppet, field)):
                 if entry.id not in {each.id for each in getattr(parcel, field)}:
                     continue
@@ -170,7 +192,8 @@ class Answered(Case):
                     changed = list(getattr(puppet, field))
                     changed[index] = replace(entry, **{name: other})
                     found = clashes(replace(puppet, **{field: tuple(changed)}), parcel)
-                    self.assertEqual([clash.name for clash in found], [entry.name], f"{field} {entry.id} {name}")
+                    self.assertEqual([clash.name for clash in found], [entry.name],
+                                     f"{field} {entry.id} {name}")
                     self.assertTrue(all(each.here != each.there for each in found[0].fields), found)
                     asked += 1
         self.assertGreater(asked, 120)
@@ -178,24 +201,29 @@ class Answered(Case):
     def test_damage_push_and_boxes_of_a_clip_are_fields_too(self) -> None:
         puppet = load_puppet(FIRST_STEPS)
         parcel = parcel_of(puppet, ["light_swing_state"]).puppet
-        for change, said in ((("damage", 4, 54), "windows pole damage"), (("push", 3.0, 90.0), "windows pole push")):
+        for change, said in ((("damage", 4, 54), "windows pole damage"),
+                             (("push", 3.0, 90.0), "windows pole push")):
             name, _, value = change
             other = replace(puppet, clips=tuple(replace(clip, windows=tuple(
-                replace(window, **{name: value}) if window.kind == "hit" else window for window in clip.windows))
+                replace(window, **{name: value}) if window.kind == "hit" else window
+                for window in clip.windows))
                 if clip.id == "light_swing" else clip for clip in puppet.clips))
             clash, = clashes(other, parcel)
-            self.assertEqual([field.field for field in clash.fields], [said.replace("windows", "window")])
+            self.assertEqual([field.field for field in clash.fields],
+                             [said.replace("windows", "window")])
 
 
 class LeftBehind(Case):
-    """What a condition means comes along, whether it can be read or not; what does not is told, and means nothing."""
+    """What a condition means comes along, whether it can be read or not; what does not is told, and
+    means nothing."""
 
     def test_a_condition_that_cannot_be_read_means_what_it_meant(self) -> None:
         source = puppet_of(
             [clip("c")], [State("one", "One", clip="c"), State("two", "Two", clip="c")],
             [Transition("go", "one", "two", "x + and")], actions=(Action("a", "attack"),),
             intents=(Intent("x", "follow_up", "a"),), senses=())
-        here = puppet_of([clip("d")], [State("stand", "Stand", clip="d")], actions=(Action("g", "guard"),),
+        here = puppet_of([clip("d")], [State("stand", "Stand", clip="d")],
+                         actions=(Action("g", "guard"),),
                          intents=(Intent("x", "raise_guard", "g"),), senses=())
         parcel = parcel_of(source, ["one", "two"])
         made = pasted(here, parcel.puppet, "body").puppet
@@ -208,7 +236,8 @@ class LeftBehind(Case):
     def test_a_state_that_was_not_copied_is_told_and_no_other_is_taken_for_it(self) -> None:
         source = puppet_of(
             [clip("c", windows=(Window("w", 0.0, 50.0, "cancel", "soft", ("far",)),))],
-            [State("one", "One", clip="c"), State("two", "Two", clip="c"), State("far", "Far", clip="c")],
+            [State("one", "One", clip="c"), State("two", "Two", clip="c"),
+             State("far", "Far", clip="c")],
             [Transition("go", "one", "two", 'press and in_state("far")')],
             intents=(Intent("press", "press", "attack", "press"),), senses=())
         here = puppet_of([clip("d")], [State("far", "Another", clip="d")], senses=())

@@ -22,7 +22,8 @@ class Cutting(Case):
         grid = guess_grid(alpha)
         self.assertEqual((grid.cell_width, grid.cell_height), (96, 64))
         filled = filled_cells(alpha, grid)
-        self.assertEqual([sum(row == number for _, row in filled) for number in range(8)], [6, 8, 3, 3, 7, 10, 3, 4])
+        self.assertEqual([sum(row == number for _, row in filled) for number in range(8)],
+                         [6, 8, 3, 3, 7, 10, 3, 4])
 
     @given(some.integers(2, 6), some.integers(2, 5), some.integers(17, 48), some.integers(17, 48))
     def test_figures_that_fill_the_middle_of_their_cells_are_guessed(
@@ -31,16 +32,19 @@ class Cutting(Case):
         alpha = np.zeros((rows * height, columns * width), dtype=np.uint8)
         for row in range(rows):
             for column in range(columns):
-                alpha[row * height + 2: (row + 1) * height - 2, column * width + 2: (column + 1) * width - 2] = 255
+                alpha[row * height + 2: (row + 1) * height - 2,
+                      column * width + 2: (column + 1) * width - 2] = 255
         self.assertEqual(guess_grid(alpha), Grid(width, height))
 
-    @given(some.integers(2, 7), some.sampled_from([16, 24, 32, 48]), some.integers(1, 8), some.booleans(),
+    @given(some.integers(2, 7), some.sampled_from([16, 24, 32, 48]), some.integers(1, 8),
+           some.booleans(),
            some.booleans(), some.randoms(use_true_random=False))
     def test_one_row_of_figures_with_gaps_between_is_guessed(
         self, count: int, side: int, gap: int, margin: bool, down: bool, dice: Random
     ) -> None:
         around = gap if margin else 0
-        alpha = np.zeros((side + 2 * around, count * side + (count - 1) * gap + 2 * around), dtype=np.uint8)
+        alpha = np.zeros((side + 2 * around, count * side + (count - 1) * gap + 2 * around),
+                         dtype=np.uint8)
         for number in range(count):
             left = around + number * (side + gap)
             # They fill the width of their cells, and are as high as it comes.
@@ -66,7 +70,8 @@ class Cutting(Case):
     ) -> None:
         grid = Grid(width, height, margin, gap)
         columns, rows = grid_size(100, 80, grid)
-        cells = [cell_at("s", grid, column, row) for column in range(columns) for row in range(rows)]
+        cells = [cell_at("s", grid, column, row) for column in range(columns)
+                 for row in range(rows)]
         covered = np.zeros((80, 100), dtype=int)
         for cell in cells:
             self.assertLessEqual(cell.x + cell.width, 100 - margin)

@@ -1,4 +1,5 @@
-"""What Pell in full promises: the combo, running, crawling, the umbrella over walking legs, the lantern."""
+"""What Pell in full promises: the combo, running, crawling, the umbrella over walking legs, the
+lantern."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ SWINGS = ["light_swing_state", "light_swing_2_state", "light_swing_3_state"]
 
 class InFull(Case):
     def swings(self, records: list[Record]) -> list[str]:
-        return [taken.target for record in records for taken in record.report.taken if taken.target in SWINGS]
+        return [taken.target for record in records
+                for taken in record.report.taken if taken.target in SWINGS]
 
     def test_taps_in_time_give_three_swings_and_then_the_first_again(self) -> None:
         taps: list[Press] = [(5 + 20 * number, 8 + 20 * number, "attack") for number in range(3)]
@@ -56,7 +58,8 @@ class InFull(Case):
         self.assertEqual((clips[35], clips[100]), ("walk", "run"))
         speeds = [record.report.move_speed for record in records[40:60]]
         self.assertEqual(speeds, sorted(speeds))
-        self.assertEqual((records[39].report.move_speed, records[80].report.move_speed), (1.0, 1.75))
+        self.assertEqual((records[39].report.move_speed, records[80].report.move_speed),
+                         (1.0, 1.75))
         changes = [(one, other) for one, other in pairwise(clips) if one != other]
         self.assertEqual(changes[-1:], [("walk", "run")])
         self.assertLessEqual(len(changes), 2, "the spread does not flicker at its border")
@@ -65,8 +68,10 @@ class InFull(Case):
         records = run(SETUP, [(0, 90, "right"), (30, 90, "guard")], 90)
         report, booth = records[-1].report, records[-1].after.booth
         assert booth is not None
-        drawn = {layer.layer: layer for layer in figure(SETUP.puppet, report, booth.body.x, booth.body.y)}
-        self.assertEqual({layer.clip for layer in report.layers if layer.weight}, {"walk", "umbrella_arm"})
+        drawn = {layer.layer: layer
+                 for layer in figure(SETUP.puppet, report, booth.body.x, booth.body.y)}
+        self.assertEqual({layer.clip for layer in report.layers if layer.weight},
+                         {"walk", "umbrella_arm"})
         stands = standing(SETUP.puppet, report, booth.body.x, booth.body.y)
         held = stands["arms"]
         self.assertEqual((held.x, held.y), stands["body"].anchor("shoulder"))

@@ -29,13 +29,16 @@ def played(booth: Path, hands: list[Press], ticks: int, x: float, row: float) ->
 
 def states(records: list[Record]) -> list[str]:
     """The states, in order."""
-    return [name.removesuffix("_state") for name, _ in groupby(state_of(record) for record in records)]
+    return [name.removesuffix("_state")
+            for name, _ in groupby(state_of(record) for record in records)]
 
 
 class InTheWorld(Case):
     def test_hangs_from_a_gutter_shimmies_and_pulls_up(self) -> None:
-        records = played(ROOFTOP, [(5, 30, "jump"), (80, 110, "right"), (140, 146, "up")], 200, 150.0, 11)
-        self.assertEqual(states(records), ["idle", "rise", "fall", "hang", "shimmy", "hang", "pull_up", "idle"])
+        records = played(ROOFTOP, [(5, 30, "jump"), (80, 110, "right"), (140, 146, "up")], 200,
+                         150.0, 11)
+        self.assertEqual(states(records),
+                         ["idle", "rise", "fall", "hang", "shimmy", "hang", "pull_up", "idle"])
         booth = records[-1].after.booth
         self.assertEqual(booth and (booth.body.y, booth.body.grounded), (5 * TILE, True))
 
@@ -67,7 +70,8 @@ class InTheWorld(Case):
         self.assertEqual(len(struck), 26)
 
     def test_lands_hard_after_a_long_fall_only(self) -> None:
-        self.assertIn("land", states(played(CANAL, [(5, 20, "jump"), (5, 80, "left")], 120, 58.5 * TILE, 4)))
+        self.assertIn("land", states(played(CANAL, [(5, 20, "jump"), (5, 80, "left")], 120,
+                                            58.5 * TILE, 4)))
         self.assertNotIn("land", states(played(ROOFTOP, [(5, 30, "jump")], 100, 400.0, 11)))
 
     def test_is_hurt_where_thatch_strikes_guards_it_and_is_safe_while_rolling(self) -> None:
@@ -90,7 +94,8 @@ class InTheWorld(Case):
         self.assertEqual(states(records)[:5], ["idle", "rise", "thrown", "get_up", "idle"])
 
     def test_crawls_through_the_tunnel_and_does_not_stand_up_in_it(self) -> None:
-        hands = [(2, 5, "down"), (20, 90, "down"), (30, 280, "right"), (200, 204, "down"), (230, 234, "down")]
+        hands = [(2, 5, "down"), (20, 90, "down"), (30, 280, "right"), (200, 204, "down"),
+                 (230, 234, "down")]
         records = played(CANAL, hands, 300, 42 * TILE, 11)
         self.assertEqual(states(records)[:4], ["idle", "crouch", "crawl", "crouch"])
         self.assertEqual(state_of(records[-1]), "crouch_state")
@@ -99,8 +104,10 @@ class InTheWorld(Case):
     def test_whatever_the_hands_do_it_goes_on_and_nothing_leaks(self, hands: list[Press]) -> None:
         for booth, x, row in ((ROOFTOP, 150.0, 11), (CANAL, 480.0, 13)):
             for record in played(booth, hands, 300, x, row):
-                mode = next((rule.rule.text for rule in record.report.rules if rule.rule.kind == "mode"), "")
+                mode = next((rule.rule.text
+                             for rule in record.report.rules if rule.rule.kind == "mode"), "")
                 groups = record.report.layers[0].groups
                 wanted = {"ledge": "ledge", "ladder": "ladder", "water": "water", "strike": "water"}
-                self.assertEqual(mode, next((wanted[group] for group in groups if group in wanted), ""))
+                self.assertEqual(mode, next((wanted[group] for group in groups if group in wanted),
+                                            ""))
                 self.assertFalse(record.report.stuck)

@@ -15,13 +15,17 @@ HOLD = 15
 
 
 @some.composite
-def presses(draw: some.DrawFn, actions: tuple[str, ...] = ("attack", "guard", "left", "right", "jump", "down"),
-            ticks: int = 240) -> list[Press]:
+def presses(
+    draw: some.DrawFn,
+    actions: tuple[str, ...] = ("attack", "guard", "left", "right", "jump", "down"),
+    ticks: int = 240,
+) -> list[Press]:
     """Hands on the keys: each action goes down and up as it likes."""
     found = []
     for action in actions:
         tick = 0
-        for gap, length in draw(some.lists(some.tuples(some.integers(1, 60), some.integers(1, 60)), max_size=5)):
+        for gap, length in draw(some.lists(some.tuples(some.integers(1, 60), some.integers(1, 60)),
+                                           max_size=5)):
             if tick + gap >= ticks:
                 break
             found.append((tick + gap, min(ticks, tick + gap + length), action))
@@ -31,13 +35,18 @@ def presses(draw: some.DrawFn, actions: tuple[str, ...] = ("attack", "guard", "l
 
 class Attacks(Case):
     @given(some.integers(1, 40), some.integers(0, 3))
-    def test_a_tap_gives_the_light_swing_and_a_hold_the_heavy_slam(self, length: int, wait: int) -> None:
+    def test_a_tap_gives_the_light_swing_and_a_hold_the_heavy_slam(
+        self, length: int, wait: int
+    ) -> None:
         records = run(SETUP, [(5 + wait, 5 + wait + length, "attack")], 120)
-        light, heavy = len(entered(records, "light_swing_state")), len(entered(records, "heavy_slam_state"))
+        light, heavy = len(entered(records, "light_swing_state")), len(
+            entered(records, "heavy_slam_state"))
         self.assertEqual((light, heavy), (1, 0) if length < HOLD else (0, 1))
 
     @given(presses())
-    def test_taps_never_slam_holds_never_swing_and_nothing_repeats_by_itself(self, hands: list[Press]) -> None:
+    def test_taps_never_slam_holds_never_swing_and_nothing_repeats_by_itself(
+        self, hands: list[Press]
+    ) -> None:
         records = run(SETUP, hands, 300)
         attacks = [(first, last) for first, last, action in hands if action == "attack"]
         taps = sum(last - first < HOLD for first, last in attacks)
@@ -52,13 +61,16 @@ class Attacks(Case):
     def test_whatever_came_before_a_swing_always_works_again(self, hands: list[Press]) -> None:
         records = run(SETUP, [*hands, (420, 424, "attack")], 440)
         self.assertEqual(state_of(records[419]), "idle_state", "the puppet comes to rest")
-        self.assertEqual([tick for tick in entered(records, "light_swing_state") if tick > 419], [424])
+        self.assertEqual([tick for tick in entered(records, "light_swing_state") if tick > 419],
+                         [424])
 
     def test_a_swing_hits_once_and_on_its_frame(self) -> None:
         records = run(SETUP, [(5, 110, "right"), (130, 134, "attack")], 200)
-        hits = [record.report.tick for record in records if record.after.booth and record.after.booth.hits]
+        hits = [record.report.tick
+                for record in records if record.after.booth and record.after.booth.hits]
         self.assertEqual(entered(records, "light_swing_state"), [134])
-        self.assertEqual(hits, [134 + 9], "startup 9, and once though the window is open for 5 ticks")
+        self.assertEqual(hits, [134 + 9],
+                         "startup 9, and once though the window is open for 5 ticks")
         sparks = [record.report.tick for record in records for fired in record.report.moments
                   if fired.moment.name == "spark"]
         self.assertEqual(sparks, [143], "when the swing comes forward, not when it begins")
@@ -70,7 +82,8 @@ class Attacks(Case):
             booth = record.after.booth
             assert booth is not None
             if booth.effects:
-                places[record.report.tick] = (booth.effects[0].x - booth.body.x, booth.effects[0].y - booth.body.y)
+                places[record.report.tick] = (booth.effects[0].x - booth.body.x,
+                                              booth.effects[0].y - booth.body.y)
         self.assertGreater(len(set(places.values())), 2)
         self.assertGreater(places[45][0], 30, "out in front when the pole is")
 
@@ -79,7 +92,8 @@ class Guard(Case):
     @given(presses())
     def test_guard_halves_the_speed_exactly_while_it_lasts(self, hands: list[Press]) -> None:
         for record in run(SETUP, hands, 300):
-            self.assertEqual(record.report.move_speed, 0.5 if state_of(record) == "guard_state" else 1.0)
+            self.assertEqual(record.report.move_speed,
+                             0.5 if state_of(record) == "guard_state" else 1.0)
 
     def walk(self, record: Record) -> float:
         assert record.after.booth is not None
@@ -91,7 +105,8 @@ class Guard(Case):
 
     def test_a_fall_interrupts_it_and_restores_the_speed(self) -> None:
         # From the steps at the left edge, guarding, over the edge.
-        records = run(SETUP, [(0, 90, "left"), (25, 29, "jump"), (100, 300, "right"), (105, 300, "guard")], 300)
+        records = run(SETUP, [(0, 90, "left"), (25, 29, "jump"), (100, 300, "right"),
+                              (105, 300, "guard")], 300)
         falls = [record for record in records for taken in record.report.taken
                  if (taken.source, taken.target) == ("guard_state", "fall_state")]
         self.assertTrue(falls)
@@ -99,9 +114,11 @@ class Guard(Case):
 
     def test_every_way_out_of_guard_is_tried_by_these_tests(self) -> None:
         found = set()
-        over_the_edge = [(0, 90, "left"), (25, 29, "jump"), (100, 300, "right"), (105, 300, "guard")]
+        over_the_edge = [(0, 90, "left"), (25, 29, "jump"), (100, 300, "right"),
+                         (105, 300, "guard")]
         for hands in ([(30, 70, "guard")], over_the_edge):
-            found |= {taken.transition for record in run(SETUP, hands, 300) for taken in record.report.taken
+            found |= {taken.transition for record in run(SETUP, hands, 300)
+                      for taken in record.report.taken
                       if taken.source == "guard_state"}
         self.assertEqual(found, {each.id for each in SETUP.puppet.transitions_of("guard_state")})
 

@@ -1,4 +1,5 @@
-"""The demo's art, drawn anew by its own scripts: every event stays where it was, and what hangs on a picture on it."""
+"""The demo's art, drawn anew by its own scripts: every event stays where it was, and what hangs on
+a picture on it."""
 
 from __future__ import annotations
 
@@ -59,7 +60,8 @@ class Redrawn(Case):
         shown = shown_of(self.puppet, SHEET)
         drawing, grid = drawing_of(self.sheet, picture_of(image), shown, self.before.size)
         was = marks_of(picture_of(self.before).look,
-                       {cell for cell, _ in shown} | {*cells_of(self.sheet, picture_of(self.before))})
+                       {cell for cell, _ in shown} | {
+                           *cells_of(self.sheet, picture_of(self.before))})
         return recut(self.puppet, drawing._replace(before=was)), grid, image
 
     def test_every_event_stays_where_it_was(self) -> None:
@@ -68,30 +70,36 @@ class Redrawn(Case):
                 found, _, _ = self.follow(way)
                 for clip, after in zip(self.puppet.clips, found.puppet.clips, strict=True):
                     self.assertEqual((after.moments, after.windows), (clip.moments, clip.windows))
-                    self.assertEqual([frame.duration for frame in after.frames], [frame.duration for frame in clip.frames])
+                    self.assertEqual([frame.duration for frame in after.frames],
+                                     [frame.duration for frame in clip.frames])
 
     def test_what_hangs_on_a_picture_is_where_it_was_on_it(self) -> None:
         for name in ("shifted", "one added", "one removed", "two identical", "one blank", "grown"):
             with self.subTest(name):
                 found, _, image = self.follow(WAYS[name])
-                self.check(found.puppet, image, {(at.clip, at.frame) for at in (*found.lost, *found.redrawn)})
+                self.check(found.puppet, image,
+                           {(at.clip, at.frame) for at in (*found.lost, *found.redrawn)})
 
     def check(self, puppet: Puppet, image: Image.Image, other: set[tuple[str, int]]) -> None:
-        """All frames but those look as they did, and their boxes and anchors are where they were beside the pivot."""
+        """All frames but those look as they did, and their boxes and anchors are where they were
+        beside the pivot."""
         for clip, after in zip(self.puppet.clips, puppet.clips, strict=True):
             for index, frame in enumerate(clip.frames):
                 if frame.cell.sheet != SHEET or (clip.id, index) in other:
                     continue
-                self.assertTrue((look_of(clip, index, self.before) == look_of(after, index, image)).all(), clip.id)
+                self.assertTrue((look_of(clip, index, self.before) == look_of(
+                    after, index, image)).all(), clip.id)
                 old, new = clip.pivot_of(index), after.pivot_of(index)
-                pairs = zip((*frame.boxes, *frame.anchors), (*after.frames[index].boxes, *after.frames[index].anchors),
+                pairs = zip((*frame.boxes, *frame.anchors),
+                            (*after.frames[index].boxes, *after.frames[index].anchors),
                            strict=True)
                 for one, two in pairs:
                     self.assertAlmostEqual(two.x - new.x, one.x - old.x, 3)
                     self.assertAlmostEqual(two.y - new.y, one.y - old.y, 3)
 
     def test_what_is_told_of_each(self) -> None:
-        frames = sum(frame.cell.sheet == SHEET for clip in self.puppet.clips for frame in clip.frames)
+        frames = sum(frame.cell.sheet == SHEET for clip in self.puppet.clips
+                     for frame in clip.frames)
         glowing = len(self.puppet.clip("lantern").frames)  # type: ignore[union-attr]
         counts = {}
         for name, way in WAYS.items():
@@ -101,7 +109,8 @@ class Redrawn(Case):
         self.assertEqual(counts, {
             "shifted": (0, 0, 0, 0), "one added": (5, 0, 0, 1), "one removed": (4, 0, 1, 0),
             # A glow is half clear all over, and the colours of that are in no mark.
-            "two identical": (0, 1, 0, 0), "one blank": (0, 0, 1, 0), "all repainted": (0, frames - glowing, 0, 0),
+            "two identical": (0, 1, 0, 0), "one blank": (0, 0, 1, 0),
+            "all repainted": (0, frames - glowing, 0, 0),
             "grown": (frames, 0, 0, 0),
         })
 

@@ -41,7 +41,8 @@ class Patterns(Case):
         self.assertEqual(idle_pattern("{down,up}_walk"), "idle_{down,up}_walk")
 
     def test_patterns_that_cannot_be(self) -> None:
-        for pattern in ("walk", "walk_{}", "walk_{a,a}", "{a,b}_{c,d}", "walk_{a,,b}", "walk_{a,b", "}{"):
+        for pattern in ("walk", "walk_{}", "walk_{a,a}", "{a,b}_{c,d}", "walk_{a,,b}", "walk_{a,b",
+                        "}{"):
             with self.subTest(pattern), self.assertRaisesRegex(ValueError, "expected"):
                 expanded(pattern)
 
@@ -51,7 +52,8 @@ class Patterns(Case):
             self.assertEqual(len(expanded(pattern)), rows)
 
     def test_facings_are_found_in_names(self) -> None:
-        cases = {"walk_left": ("walk", "left"), "Walk Up": ("Walk", "up"), "run-up_left": ("run", "up_left"),
+        cases = {"walk_left": ("walk", "left"), "Walk Up": ("Walk", "up"),
+                 "run-up_left": ("run", "up_left"),
                  "walk_n": ("walk", "n"), "run": None, "left": None, "walkN": None}
         for name, found in cases.items():
             facing = facing_of(name)
@@ -60,9 +62,11 @@ class Patterns(Case):
 
 class Adding(Case):
     def test_eight_clips_of_four_rows(self) -> None:
-        puppet, ids = directions_added(new_puppet(), "walk_{down,left,right,up}", sheet(), {}, [Point(24, 50)] * 4)
+        puppet, ids = directions_added(new_puppet(), "walk_{down,left,right,up}", sheet(), {},
+                                       [Point(24, 50)] * 4)
         clips = [puppet.clip(id) for id in ids]
-        self.assertEqual([(each.name, len(each.frames), each.mode, each.faces) for each in clips if each], [
+        self.assertEqual([(each.name, len(each.frames), each.mode, each.faces)
+                          for each in clips if each], [
             *((f"walk_{side}", 4, "loop", "left" if side == "left" else "right") for side in FOUR),
             *((f"idle_{side}", 1, "loop", "left" if side == "left" else "right") for side in FOUR)])
         self.assertEqual(clips[4].frames[0].cell, sheet()[0][0])  # type: ignore[union-attr]
@@ -77,7 +81,8 @@ class Adding(Case):
         offers = offered_spreads(puppet)
         puppet, id = spread_added(puppet, "walk", offers["walk"])
         self.assertEqual(set(offered_spreads(puppet)), {"idle"})
-        self.assertEqual([each.place for each in puppet.spreads[0].clips], [(270.0,), (180.0,), (0.0,), (90.0,)])
+        self.assertEqual([each.place for each in puppet.spreads[0].clips],
+                         [(270.0,), (180.0,), (0.0,), (90.0,)])
         self.assertEqual((puppet.facing.kind, puppet.senses[-1].id), ("four", "move_y"))
         self.assertEqual([snag for snag in check(puppet) if snag.kind != "clip"], [])
         self.assertEqual(spread_removed(puppet, id).spreads, ())
@@ -91,7 +96,9 @@ def spread_puppet() -> Puppet:
 
 
 class Playing(Case):
-    def run_with(self, puppet: Puppet, senses: list[dict[str, float]]) -> list[tuple[str | None, str, int]]:
+    def run_with(
+        self, puppet: Puppet, senses: list[dict[str, float]]
+    ) -> list[tuple[str | None, str, int]]:
         program = compile_puppet(puppet)
         state, seen = initial_state(program), []
         for values in senses:
@@ -103,9 +110,11 @@ class Playing(Case):
         return seen
 
     def test_the_clip_nearest_to_the_facing_is_played_on_from_where_it_was(self) -> None:
-        moves = [{"move_x": 1}, {"move_y": 1}, {"move_y": 1}, {"move_x": -1}, {"move_x": -1}, {"move_y": -1}, {}]
+        moves = [{"move_x": 1}, {"move_y": 1}, {"move_y": 1}, {"move_x": -1}, {"move_x": -1},
+                 {"move_y": -1}, {}]
         self.assertEqual(self.run_with(spread_puppet(), moves), [
-            ("walk_right", "right", 0), ("walk_right", "up", 1), ("walk_up", "up", 2), ("walk_up", "left", 3),
+            ("walk_right", "right", 0), ("walk_right", "up", 1), ("walk_up", "up", 2),
+            ("walk_up", "left", 3),
             ("walk_left", "left", 4), ("walk_left", "down", 5), ("walk_down", "down", 6)])
 
     def test_at_a_tie_the_facing_stays_where_it_may(self) -> None:
@@ -117,9 +126,11 @@ class Playing(Case):
         clips = [clip(name, [100] * count) for name, count in (("walk", 2), ("run", 4))]
         spread = Spread("go", "go", (Placed("walk", (40.0,)), Placed("run", (100.0,))), ("speed",))
         puppet = puppet_of(clips, [State("s", "s", spread="go")], spreads=(spread,))
-        seen = self.run_with(puppet, [{"speed": 0.0}, {"speed": 69.0}, {"speed": 71.0}, {"speed": 500.0}])
+        seen = self.run_with(puppet,
+                             [{"speed": 0.0}, {"speed": 69.0}, {"speed": 71.0}, {"speed": 500.0}])
         self.assertEqual([name for name, _, _ in seen], ["walk", "walk", "run", "run"])
-        self.assertEqual(seen[2][2], 4, "two ticks of 12, four of 24: as far into it as it was into the other")
+        self.assertEqual(seen[2][2], 4,
+                         "two ticks of 12, four of 24: as far into it as it was into the other")
 
     def test_a_removed_clip_leaves_the_spread_and_a_lost_one_is_a_snag(self) -> None:
         puppet = clip_removed(spread_puppet(), "walk_up")

@@ -1,4 +1,5 @@
-"""The documents: every link leads somewhere, every file they name is there, every table renders, the code compiles."""
+"""The documents: every link leads somewhere, every file they name is there, every table renders,
+the code compiles."""
 
 from __future__ import annotations
 
@@ -19,17 +20,21 @@ from yarn_puppet.core.handoff.files import hand_off
 from yarn_puppet.demo import DEMO_PUPPET
 
 ROOT = Path(__file__).parents[2]
-DOCUMENTS = sorted([*ROOT.glob("*.md"), *(ROOT / "docs").rglob("*.md"), *(ROOT / "examples").glob("*.md")])
+DOCUMENTS = sorted([*ROOT.glob("*.md"), *(ROOT / "docs").rglob("*.md"),
+                    *(ROOT / "examples").glob("*.md")])
 NAMED = re.compile(r"^[\w.-]+(/[\w.-]+)+/?$|^[\w-]+\.(py|md|toml|lock|txt)$")
 """What is the name of a file or folder, among words in code type."""
 KEPT = ("yarn_puppet", "tests", "bench", "docs", "examples", "scripts", "LICENSES", ".ci")
-OTHERS = re.compile(r"[A-Z]{3}|^(game|made|files)/|^(random\.py|yarn-puppet/wire\.key|terminal/pell|application/.*)$")
+OTHERS = re.compile(
+    r"[A-Z]{3}|^(game|made|files)/|^(random\.py|yarn-puppet/wire\.key|terminal/pell|application/.*)$"
+)
 """Those that are the user's own, or are made."""
 
 
 def there() -> set[str]:
     """All files and folders of the repository, by their names from each folder above them on."""
-    whole = [path.relative_to(ROOT).parts for folder in KEPT for path in [ROOT / folder, *(ROOT / folder).rglob("*")]]
+    whole = [path.relative_to(ROOT).parts for folder in KEPT
+             for path in [ROOT / folder, *(ROOT / folder).rglob("*")]]
     whole += [(path.name,) for path in ROOT.iterdir()]
     return {"/".join(parts[first:]) for parts in whole for first in range(len(parts))}
 
@@ -61,7 +66,8 @@ class Documents(Case):
                 with self.subTest(document.name, target=target):
                     self.assertTrue(path.exists())
                     if heading:
-                        found = re.findall(r"^#+ (.*)$", path.read_text(encoding="utf-8"), re.MULTILINE)
+                        found = re.findall(r"^#+ (.*)$", path.read_text(encoding="utf-8"),
+                                           re.MULTILINE)
                         self.assertIn(heading, [slug(each) for each in found])
 
     def test_every_file_that_is_named_is_there(self) -> None:
@@ -69,7 +75,11 @@ class Documents(Case):
         for document in DOCUMENTS:
             for token in inline(document):
                 words = token.content.split()
-                name = words[0].removeprefix("./") if token.type == "code_inline" and len(words) == 1 else ""
+                name = (
+                    words[0].removeprefix("./")
+                    if token.type == "code_inline" and len(words) == 1
+                    else ""
+                )
                 if NAMED.match(name) and not OTHERS.search(name):
                     with self.subTest(document.name, name=name):
                         self.assertTrue(name.rstrip("/") in known)
@@ -77,7 +87,8 @@ class Documents(Case):
     def test_every_table_renders_with_as_many_cells_in_each_row(self) -> None:
         for document in DOCUMENTS:
             lines, found = document.read_text(encoding="utf-8").splitlines(), tokens(document)
-            coded = {line for each in found if each.type == "fence" and each.map for line in range(*each.map)}
+            coded = {line for each in found if each.type == "fence" and each.map
+                     for line in range(*each.map)}
             tables = [range(*each.map) for each in found if each.type == "table_open" and each.map]
             for number, line in enumerate(lines):
                 table = next((each for each in tables if number in each), None)
@@ -85,23 +96,29 @@ class Documents(Case):
                     with self.subTest(document.name, line=number + 1):
                         self.assertIsNotNone(table, "it is shown as text")
                 if table is not None:
-                    cells, heads = (len(re.findall(r"(?<!\\)\|", each)) for each in (line, lines[table[0]]))
+                    cells, heads = (len(re.findall(r"(?<!\\)\|", each))
+                                    for each in (line, lines[table[0]]))
                     with self.subTest(document.name, line=number + 1):
                         self.assertEqual(cells, heads)
 
     def test_the_c_of_the_page_on_embedding_compiles(self) -> None:
         if shutil.which("gcc") is None:
             self.skipTest("no compiler is installed")
-        code = next(token.content for token in tokens(ROOT / "docs" / "embedding.md") if token.info == "c")
+        code = next(token.content
+                    for token in tokens(ROOT / "docs" / "embedding.md") if token.info == "c")
         includes, body = code.split("\n\n", 1)
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
-            for file, content in hand_off(load_puppet(DEMO_PUPPET), ["c"], "lamplighter").files.items():
+            for file, content in hand_off(load_puppet(DEMO_PUPPET), ["c"],
+                                          "lamplighter").files.items():
                 (folder / file).write_bytes(content)
             (folder / "game.c").write_text(
-                f"{includes}\nint game(bool pressed, bool on_floor);\nint game(bool pressed, bool on_floor) {{\n"
-                f"{body}return count;\n}}\n")
-            done = subprocess.run(["gcc", "-std=c99", "-Wall", "-Wextra", "-Werror", "-fsyntax-only", "game.c"],
+                f"{includes}\nint game(bool pressed, bool on_floor);\nint game(bool pressed, bool "
+                f"on_floor) {{\n"
+                f"{body}return count;\n}}\n"
+            )
+            done = subprocess.run(["gcc", "-std=c99", "-Wall", "-Wextra", "-Werror",
+                                   "-fsyntax-only", "game.c"],
                                   cwd=folder, capture_output=True, text=True, check=False)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
 

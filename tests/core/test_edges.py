@@ -27,17 +27,23 @@ from yarn_puppet.desk.session.run.holding import Holding
 A = (Action("a", "a"),)
 
 
-def puppet(gesture: str = "press", buffer: float = 0.0, seconds: float = 0.25, when: str = "it") -> Puppet:
+def puppet(
+    gesture: str = "press", buffer: float = 0.0, seconds: float = 0.25, when: str = "it"
+) -> Puppet:
     """Two states; an intent leads from one to the other, and back where it comes again."""
     return puppet_of(
         (clip("c", (1000.0,)),), (State("rest", "rest", clip="c"), State("act", "act", clip="c")),
-        (Transition("go", "rest", "act", when), Transition("back", "act", "rest", when)), actions=A, senses=(),
+        (Transition("go", "rest", "act", when), Transition("back", "act", "rest", when)), actions=A,
+        senses=(),
         intents=(Intent("it", "it", "a", gesture, seconds, buffer),))  # type: ignore[arg-type]
 
 
-def ticked(made: Puppet, downs: Iterable[bool], stops: Iterable[int] = (), edges: dict[int, int] | None = None) -> list[
-    Report
-]:
+def ticked(
+    made: Puppet,
+    downs: Iterable[bool],
+    stops: Iterable[int] = (),
+    edges: dict[int, int] | None = None,
+) -> list[Report]:
     """Reports of a run of one action."""
     setup = set_up(made, None)
     state, reports, stopped = initial_state(setup.program), [], set(stops)
@@ -65,7 +71,8 @@ class InAStop(Case):
             downs = [4 <= tick < 6 for tick in range(30)]
             for stops, first in (((), 4), (range(3, 10), 10)):
                 armed = [report.tick for report in ticked(made, downs, stops) if report.armed]
-                self.assertEqual([tick for tick in armed if tick >= first], list(range(first, first + buffer + 1)))
+                self.assertEqual([tick for tick in armed if tick >= first],
+                                 list(range(first, first + buffer + 1)))
 
     def test_buffers_that_are_less_than_a_tick_are_a_snag(self) -> None:
         for buffer, wrong in ((0.0, False), (0.01, True), (1 / 60, False), (0.1, False)):
@@ -91,7 +98,8 @@ class Edges(Case):
         nothing = [False] * 40
         self.assertEqual(taken(ticked(puppet(), nothing, edges={5: 4})), [5, 7])
         self.assertEqual(taken(ticked(puppet(), nothing, edges={5: 250})), [5, 7])
-        self.assertEqual(taken(ticked(puppet(), nothing, edges=dict.fromkeys(range(5, 9), 2))), [5, 7, 9])
+        self.assertEqual(taken(ticked(puppet(), nothing, edges=dict.fromkeys(range(5, 9), 2))),
+                         [5, 7, 9])
 
     def test_of_edges_and_level_that_disagree_the_level_counts(self) -> None:
         down = [tick >= 5 for tick in range(20)]
@@ -104,7 +112,8 @@ class Edges(Case):
         for tick in range(32):
             count = sum(often for at, often in listed if at == tick)
             down = down != (count % 2 == 1)
-            controls.append(Controls(frozenset("a" if down else ()), edges=(("a", count),) if count > 1 else ()))
+            controls.append(Controls(frozenset("a" if down else ()),
+                                     edges=(("a", count),) if count > 1 else ()))
         take = take_of(controls, None, 60)
         self.assertEqual(list(controls_of(take)), controls)
         made = puppet()
@@ -145,7 +154,8 @@ class Windows(Case):
         self.assertEqual(taken(ticked(odd, [3 <= tick < 5 for tick in range(9)])), [3])
         self.assertIn("“window(\"w1\") or it”: no clip has a window w1, so that it is never open",
                       [snag.why for snag in check(odd) if snag.kind == "transition"])
-        never = replace(made, transitions=(replace(made.transitions[0], when='not window("w1")'), made.transitions[1]))
+        never = replace(made, transitions=(replace(made.transitions[0], when='not window("w1")'),
+                                           made.transitions[1]))
         self.assertEqual(taken(ticked(never, [False] * 4)), [0])
 
 

@@ -59,8 +59,10 @@ class Undo(Case):
 
     def test_an_edit_after_undoing_forgets_what_was_undone(self) -> None:
         history = History.starting_with(demo_puppet())
-        history = history.edited(graph_edits.state_removed(history.puppet, "walk_state"), "remove state").undone()
-        history = history.edited(graph_edits.state_removed(history.puppet, "idle_state"), "remove state")
+        history = history.edited(graph_edits.state_removed(history.puppet, "walk_state"),
+                                 "remove state").undone()
+        history = history.edited(graph_edits.state_removed(history.puppet, "idle_state"),
+                                 "remove state")
         self.assertIsNone(history.redo_name)
 
 
@@ -75,14 +77,16 @@ class Ids(Case):
         puppet = demo_puppet()
         renamed = wiring_edits.entry_changed(puppet, "intents", "tap_attack", name="poke")
         self.assertEqual(renamed.transitions, puppet.transitions)
-        shown = [to_names(transition.when, renamed) for transition in renamed.transitions if "tap_attack" in transition.when]
+        shown = [to_names(transition.when, renamed)
+                 for transition in renamed.transitions if "tap_attack" in transition.when]
         self.assertEqual(shown, ["poke"])
         self.assertEqual(check(renamed), check(puppet))
 
     def test_names_for_conditions_are_made_usable_and_never_shared(self) -> None:
         puppet = demo_puppet()
         for typed, expected in (("tap attack!", "tap_attack_2"), ("2nd", "_2nd"),
-                                ("class", "class_2"), ("Loops", "Loops_2"), ("速さ", "速さ"), ("é", "é")):
+                                ("class", "class_2"), ("Loops", "Loops_2"), ("速さ", "速さ"),
+                                ("é", "é")):
             with self.subTest(typed):
                 made, _ = wiring_edits.sense_added(puppet, typed)
                 self.assertEqual(made.senses[-1].name, expected)
@@ -109,10 +113,13 @@ class Clips(Case):
 
     def test_a_window_is_renamed_everywhere_at_once(self) -> None:
         puppet = demo_puppet()
-        puppet = graph_edits.transition_changed(puppet, "idle_to_walk", when='window("pole") and move_x != 0')
+        puppet = graph_edits.transition_changed(
+            puppet, "idle_to_walk", when='window("pole") and move_x != 0')
         renamed = windows_renamed(puppet, {"pole": "stick"})
         self.assertNotIn("pole", {window.name for clip in renamed.clips for window in clip.windows})
-        self.assertNotIn("pole", {box.name for clip in renamed.clips for frame in clip.frames for box in frame.boxes})
+        self.assertNotIn("pole",
+                         {box.name for clip in renamed.clips for frame in clip.frames
+                          for box in frame.boxes})
         transition = renamed.transition("idle_to_walk")
         assert transition is not None
         self.assertEqual(transition.when, 'window("stick") and move_x != 0')
@@ -129,11 +136,14 @@ class Graph(Case):
     def test_a_card_put_in_a_place_pushes_the_ones_there_along(self) -> None:
         puppet = graph_edits.state_ordered(demo_puppet(), "guard_state", "ground", 0)
         places = {state.id: state.place for state in puppet.states if state.group == "ground"}
-        self.assertEqual(places, {"guard_state": 0, "idle_state": 1, "walk_state": 2, "crouch_state": 3})
+        self.assertEqual(places,
+                         {"guard_state": 0, "idle_state": 1, "walk_state": 2, "crouch_state": 3})
 
     def test_a_removed_state_takes_its_transitions_along(self) -> None:
         puppet = graph_edits.state_removed(demo_puppet(), "idle_state")
-        self.assertFalse([transition for transition in puppet.transitions if "idle_state" in (transition.source, transition.target)])
+        self.assertFalse([transition
+                          for transition in puppet.transitions
+                          if "idle_state" in (transition.source, transition.target)])
         self.assertEqual(puppet.layers[0].start, puppet.states[0].id)
 
     def test_a_removed_group_leaves_its_states_where_it_was(self) -> None:
@@ -146,7 +156,8 @@ class Graph(Case):
         puppet = graph_edits.transition_ordered(demo_puppet(), "ground_to_guard", 1)
         first = [each.id for each in puppet.transitions_of("ground")]
         self.assertEqual(first[:2], ["ground_to_guard", "ground_to_fall"])
-        self.assertEqual(puppet.transitions_of("idle_state"), demo_puppet().transitions_of("idle_state"))
+        self.assertEqual(puppet.transitions_of("idle_state"),
+                         demo_puppet().transitions_of("idle_state"))
 
     def test_a_group_cannot_be_put_inside_itself(self) -> None:
         puppet = graph_edits.group_nested(demo_puppet(), "air", "ground")

@@ -26,7 +26,8 @@ def hands(draw: some.DrawFn, ticks: int = 40) -> list[Controls]:
     found = []
     for _ in range(ticks // 4):
         down = frozenset(draw(some.sets(some.sampled_from(["attack", "right"]))))
-        forced = draw(some.sampled_from([(), (("speed", 5.0),), (("grounded", True), ("move_x", -1))]))
+        forced = draw(some.sampled_from([(), (("speed", 5.0),),
+                                         (("grounded", True), ("move_x", -1))]))
         found += [Controls(down, forced)] * 4
     return found
 
@@ -46,26 +47,34 @@ class EveryTick(Case):
                 clip = puppet.clip(layer.clip)
                 if clip is not None:
                     spread = find(puppet.spreads, state.spread)
-                    self.assertIn(clip.id, {state.clip, *(each.clip for each in (spread.clips if spread else ()))})
+                    self.assertIn(clip.id, {state.clip,
+                                            *(each.clip for each in (
+                                                spread.clips if spread else ()))})
                     self.assertIn(layer.frame, range(len(clip.frames)))
                     # Each border of a frame is a whole unit, of 1 / rate milliseconds.
-                    self.assertLessEqual(layer.clip_time * 1000, clip.length + len(clip.frames) / puppet.rate)
-                self.assertEqual(layer.groups, tuple(group.id for group in puppet.groups_around(state)))
+                    self.assertLessEqual(layer.clip_time * 1000,
+                                         clip.length + len(clip.frames) / puppet.rate)
+                self.assertEqual(layer.groups,
+                                 tuple(group.id for group in puppet.groups_around(state)))
                 taken = [each for each in report.taken if each.layer == layer.layer]
                 if taken:
                     self.assertEqual(taken[0].source, before.get(layer.layer, taken[0].source))
                     self.assertEqual(taken[-1].target, layer.state)
                     for one, other in itertools.pairwise(taken):
                         self.assertEqual(one.target, other.source)
-                        self.assertFalse(puppet.clip(getattr(puppet.state(one.target), "clip", None)) and
-                                         puppet.clip(puppet.state(one.target).clip).frames)  # type: ignore[union-attr]
+                        self.assertFalse(
+                            puppet.clip(getattr(puppet.state(one.target), "clip", None))
+                            and puppet.clip(puppet.state(one.target).clip).frames
+                        )  # type: ignore[union-attr]
                 elif layer.layer in before:
                     self.assertEqual(layer.state, before[layer.layer])
                 before[layer.layer] = layer.state
             trace_line(record, Names(record.setup))
 
     @given(strategies.puppets(), hands())
-    def test_no_while_rule_outlives_its_owner_but_for_its_ease(self, puppet: Puppet, controls: list[Controls]) -> None:
+    def test_no_while_rule_outlives_its_owner_but_for_its_ease(
+        self, puppet: Puppet, controls: list[Controls]
+    ) -> None:
         before: dict[tuple[str, int], float] = {}
         for record in self.records(puppet, controls):
             active = {id for layer in record.report.layers for id in (layer.state, *layer.groups)}
@@ -84,26 +93,34 @@ class EveryTick(Case):
             before = {(each.owner, each.rule.number): each.share for each in going}
 
     @given(strategies.puppets(), hands())
-    def test_what_is_on_show_is_bounded_and_adds_up(self, puppet: Puppet, controls: list[Controls]) -> None:
+    def test_what_is_on_show_is_bounded_and_adds_up(
+        self, puppet: Puppet, controls: list[Controls]
+    ) -> None:
         for record in self.records(puppet, controls):
             for layer in record.report.layers:
                 self.assertLessEqual(len(layer.fading), 4)
-                self.assertLessEqual(layer.blend + sum(each.weight for each in layer.fading), 1.0000001)
+                self.assertLessEqual(layer.blend + sum(each.weight for each in layer.fading),
+                                     1.0000001)
                 self.assertTrue(0 <= layer.weight <= 1)
 
     @given(strategies.puppets(), hands())
-    def test_windows_and_moments_are_those_of_the_clip_on_show(self, puppet: Puppet, controls: list[Controls]) -> None:
+    def test_windows_and_moments_are_those_of_the_clip_on_show(
+        self, puppet: Puppet, controls: list[Controls]
+    ) -> None:
         for record in self.records(puppet, controls):
             shown = {layer.clip for layer in record.report.layers}
             for each in (*record.report.windows, *record.report.moments):
                 self.assertIn(each.clip, shown)
 
     @given(strategies.puppets(), hands())
-    def test_exits_explained_agree_with_what_was_taken(self, puppet: Puppet, controls: list[Controls]) -> None:
+    def test_exits_explained_agree_with_what_was_taken(
+        self, puppet: Puppet, controls: list[Controls]
+    ) -> None:
         for record in self.records(puppet, controls[:12]):
             found = exits(record)
             first = record.report.taken[:1]
-            self.assertEqual([each.transition for each in found if each.taken], [each.transition for each in first])
+            self.assertEqual([each.transition for each in found if each.taken],
+                             [each.transition for each in first])
             for each in found:
                 self.assertTrue(each.reason)
 
@@ -132,7 +149,9 @@ class EveryTick(Case):
 
 class Cycles(Case):
     @given(strategies.puppets())
-    def test_a_cycle_shows_every_frame_and_its_own_time_is_within_the_clip(self, puppet: Puppet) -> None:
+    def test_a_cycle_shows_every_frame_and_its_own_time_is_within_the_clip(
+        self, puppet: Puppet
+    ) -> None:
         for clip in puppet.clips:
             if not clip.frames:
                 continue
@@ -147,14 +166,16 @@ class Cycles(Case):
                 if time < cycle.cycle:
                     index = frame_at(cycle, time)
                     start = clip.start_of(index) * puppet.rate
-                    self.assertTrue(start - 1 <= own <= start + clip.frames[index].duration * puppet.rate + 1)
+                    self.assertTrue(start - 1 <= own <= start
+                                    + clip.frames[index].duration * puppet.rate + 1)
 
     @given(strategies.puppets())
     def test_every_moment_and_window_is_in_the_cycle(self, puppet: Puppet) -> None:
         for clip in puppet.clips:
             if clip.frames:
                 cycle = self.compiled(clip, puppet.rate)
-                self.assertEqual({moment.id for moment in cycle.moments}, {moment.id for moment in clip.moments})
+                self.assertEqual({moment.id for moment in cycle.moments},
+                                 {moment.id for moment in clip.moments})
                 self.assertEqual({each.id for each in cycle.windows}, {
                     each.id for each in clip.windows if each.start < min(each.end, clip.length)})
                 for window in cycle.windows:

@@ -1,4 +1,5 @@
-"""Three engines, one tick: the plain one, the fast one and the simple one; and golden cases that hold all of them."""
+"""Three engines, one tick: the plain one, the fast one and the simple one; and golden cases that
+hold all of them."""
 
 from __future__ import annotations
 
@@ -29,7 +30,8 @@ class Agreement(Case):
 
     def test_the_fast_tick_sees_what_the_plain_one_does_in_the_booth(self) -> None:
         setup = demo_setup()
-        hands = [(5, 40, "right"), (45, 48, "attack"), (70, 110, "attack"), (150, 200, "guard"), (210, 214, "jump")]
+        hands = [(5, 40, "right"), (45, 48, "attack"), (70, 110, "attack"), (150, 200, "guard"),
+                 (210, 214, "jump")]
         state = initial_state(setup.program)
         for record in run(setup, hands, 300):
             state, report = tick(setup.program, state, record.inputs)
@@ -53,13 +55,16 @@ class Golden(Case):
 
 class Again(Case):
     @given(some.integers(0, 1 << 30), some.integers(0, 1 << 30))
-    def test_compiled_again_after_an_edit_it_is_as_if_compiled_anew(self, seed: int, choice: int) -> None:
+    def test_compiled_again_after_an_edit_it_is_as_if_compiled_anew(
+        self, seed: int, choice: int
+    ) -> None:
         puppet = Shaker(seed).puppet()
         program = compile_puppet(puppet)
         for number in range(4):
             puppet = _edited(puppet, choice + number)
             program = compile_puppet(puppet, program)
-            self.assertEqual(program._replace(kept=None), compile_puppet(puppet)._replace(kept=None))
+            self.assertEqual(program._replace(kept=None),
+                             compile_puppet(puppet)._replace(kept=None))
 
 
 def _edited(puppet: Puppet, choice: int) -> Puppet:
@@ -70,10 +75,12 @@ def _edited(puppet: Puppet, choice: int) -> Puppet:
     other = Shaker(choice).puppet()
     kinds = (
         lambda: edits.state_removed(puppet, one(puppet.states)),
-        lambda: edits.state_added(puppet, "New", one(puppet.clips), one(puppet.groups) if puppet.groups else None)[0],
+        lambda: edits.state_added(puppet, "New", one(puppet.clips),
+                                  one(puppet.groups) if puppet.groups else None)[0],
         lambda: edits.group_removed(puppet, one(puppet.groups)),
         lambda: edits.group_nested(puppet, one(puppet.groups), one(puppet.groups[::-1])),
-        lambda: edits.transition_changed(puppet, one(puppet.transitions), when='in_state("s1") and window("pole")'),
+        lambda: edits.transition_changed(puppet, one(puppet.transitions),
+                                         when='in_state("s1") and window("pole")'),
         lambda: edits.transition_removed(puppet, one(puppet.transitions)),
         lambda: edits.state_changed(puppet, one(puppet.states), name="Another"),
         lambda: edits.state_ordered(puppet, one(puppet.states), None, 2),

@@ -20,15 +20,19 @@ from yarn_puppet.core.formats.vcd_file import write_vcd
 from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.demo import DEMO_TAKE, FIRST_STEPS
 
-ODD_NAMES = ("光", "影", "火", "wire", "end", "a b", "a_b", "a-b", "$end", "", "1", "senses", "body", "body clip")
+ODD_NAMES = ("光", "影", "火", "wire", "end", "a b", "a_b", "a-b", "$end", "", "1", "senses", "body",
+             "body clip")
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_$]*|\\[!-~]+")
 """An identifier of IEEE 1364: simple, or escaped."""
-VALUE = re.compile(r"(?P<bit>[01])(?P<of>[!-~]+)|r(?P<real>-?(\d+(\.\d*)?|\.\d+)(e[+-]?\d+)?) (?P<its>[!-~]+)")
+VALUE = re.compile(
+    r"(?P<bit>[01])(?P<of>[!-~]+)|r(?P<real>-?(\d+(\.\d*)?|\.\d+)(e[+-]?\d+)?) (?P<its>[!-~]+)"
+)
 
 
 def read_waves(text: str) -> tuple[dict[str, str], list[tuple[int, dict[str, Any]]]]:
-    """A strict reader of value change dumps of its own: variables as "scope.name" and their kinds; and at each time
-    everything that has a value, events only where they happen. Whatever the grammar does not have is refused."""
+    """A strict reader of value change dumps of its own: variables as "scope.name" and their kinds;
+    and at each time everything that has a value, events only where they happen. Whatever the
+    grammar does not have is refused."""
     head, body = text.split("$enddefinitions $end\n")
     kinds: dict[str, str] = {}
     names: dict[str, str] = {}
@@ -79,7 +83,8 @@ def read_waves(text: str) -> tuple[dict[str, str], list[tuple[int, dict[str, Any
 
 class Waves(Case):
     def test_what_is_read_back_is_what_was_run(self) -> None:
-        records = run(demo_setup(), [(20, 128, "right"), (132, 137, "attack"), (150, 160, "jump")], 240)
+        records = run(demo_setup(), [(20, 128, "right"), (132, 137, "attack"), (150, 160, "jump")],
+                      240)
         lines = list(trace_lines(records))
         out = io.StringIO()
         write_vcd(lambda: iter(lines), 60, out)
@@ -90,7 +95,8 @@ class Waves(Case):
         by_time = dict(found)
         values: dict[str, Any] = {}
         for number, line in enumerate(lines):
-            values = by_time.get(number * 1_000_000 // 60, {key: each for key, each in values.items()
+            values = by_time.get(number * 1_000_000 // 60,
+                                 {key: each for key, each in values.items()
                                                           if kinds[key] != "event"})
             active = [key for key, on in values.items() if key.startswith("body.") and on is True]
             self.assertEqual(active, [f"body.{line['layers']['body']['state'].replace(' ', '_')}"])
@@ -101,19 +107,25 @@ class Waves(Case):
             self.assertEqual({key for key in values if key.startswith("moments.")}, moments)
 
     def test_hundreds_of_names_of_any_script_each_have_a_sign(self) -> None:
-        base = {"layers": {}, "facing": "right", "memos": {}, "armed": [], "used": [], "moments": [], "windows": [],
+        base = {"layers": {}, "facing": "right", "memos": {}, "armed": [], "used": [],
+                "moments": [], "windows": [],
                 "rules": {}, "taken": []}
         out = io.StringIO()
-        write_vcd(lambda: [{**base, "senses": {f"sense {number} é$": number for number in range(400)}}], 60, out)
+        write_vcd(lambda: [{**base,
+                            "senses": {f"sense {number} é$": number for number in range(400)}}], 60,
+                            out)
         kinds, found = read_waves(out.getvalue())
         self.assertEqual((len(kinds), found[0][1]["senses.sense_7_u00E9$"]), (407, 7.0))
 
-    @given(some.lists(some.one_of(some.sampled_from(ODD_NAMES), some.text(max_size=6)), unique=True, max_size=12))
+    @given(some.lists(some.one_of(some.sampled_from(ODD_NAMES), some.text(max_size=6)), unique=True,
+                      max_size=12))
     def test_whatever_is_in_a_name_it_is_a_name_and_no_other_has_it(self, names: list[str]) -> None:
         out = io.StringIO()
         layers = {name: {"state": name, "clip_time": 0.0, "frame": 0} for name in names}
-        write_vcd(lambda: [{"layers": layers, "facing": "right", "memos": dict.fromkeys(names, 1), "armed": names,
-                    "senses": {name: name for name in names}, "used": names, "windows": names, "rules": {}, "taken": [],
+        write_vcd(lambda: [{"layers": layers, "facing": "right", "memos": dict.fromkeys(names, 1),
+                            "armed": names,
+                    "senses": {name: name for name in names}, "used": names, "windows": names,
+                    "rules": {}, "taken": [],
                     "moments": [{"name": name} for name in names]}], 60, out)
         kinds, found = read_waves(out.getvalue())
         self.assertEqual(len(kinds), 6 + 1 + 9 * len(names))
@@ -135,7 +147,8 @@ class Waves(Case):
     def test_by_the_command(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             out = Path(folder) / "out.vcd"
-            self.assertEqual(typed("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", str(out))[0], 0)
+            self.assertEqual(typed("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace",
+                                   str(out))[0], 0)
             self.assertTrue(out.read_text().startswith("$comment"))
 
 

@@ -16,7 +16,13 @@ from tests import strategies
 from tests.helpers import Case, demo_puppet
 from yarn_puppet.core.formats.booth_file import find_booth, load_booth, save_booth
 from yarn_puppet.core.formats.errors import FileProblem
-from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from, puppet_schema, save_puppet
+from yarn_puppet.core.formats.puppet_file import (
+    load_puppet,
+    puppet_bytes,
+    puppet_from,
+    puppet_schema,
+    save_puppet,
+)
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.formats.writing import plain
 from yarn_puppet.core.model.edits.frames.frames import frame_changed
@@ -41,10 +47,18 @@ class RoundTrips(Case):
         self.assertEqual(puppet_from(raw), puppet)
         self.assertEqual(puppet_bytes(puppet_from(raw)), raw)
 
-    @given(some.lists(some.tuples(some.sets(some.sampled_from(["left", "attack", "jump"])),
-                                  some.sampled_from([(), (("speed", 2.0),), (("grounded", False), ("speed", 1.0))])),
-                      max_size=40))
-    def test_a_take_gives_back_the_controls_of_every_tick(self, ticks: list[tuple[set[str], Any]]) -> None:
+    @given(
+        some.lists(
+            some.tuples(
+                some.sets(some.sampled_from(["left", "attack", "jump"])),
+                some.sampled_from([(), (("speed", 2.0),), (("grounded", False), ("speed", 1.0))]),
+            ),
+            max_size=40,
+        )
+    )
+    def test_a_take_gives_back_the_controls_of_every_tick(
+        self, ticks: list[tuple[set[str], Any]]
+    ) -> None:
         controls = [Controls(frozenset(down), forced) for down, forced in ticks]
         take = take_of(controls, None, 60)
         with tempfile.TemporaryDirectory() as folder:
@@ -59,8 +73,10 @@ class RoundTrips(Case):
         sheet = draw_sheet()
         self.assertEqual(FIRST_STEPS.read_bytes(), puppet_bytes(with_marks(first_steps(), sheet)))
         self.assertEqual(DEMO_PUPPET.read_bytes(), puppet_bytes(
-            with_marks(with_marks(in_the_world(), sheet), draw_sheet(of_the_world=True), WORLD_SHEET)))
-        for name, world in ((DEMO_BOOTH, rooftop()), (CANAL, canal_steps()), (GARDENS, roof_gardens())):
+            with_marks(with_marks(in_the_world(), sheet), draw_sheet(of_the_world=True),
+                       WORLD_SHEET)))
+        for name, world in ((DEMO_BOOTH, rooftop()), (CANAL, canal_steps()),
+                            (GARDENS, roof_gardens())):
             self.assertEqual(load_booth(DEMO_FOLDER / name), world)
         for name, take in takes().items():
             self.assertEqual(load_take(DEMO_FOLDER / name), take)
@@ -87,7 +103,8 @@ class Layout(Case):
 
     def test_one_changed_duration_is_one_changed_line(self) -> None:
         before = puppet_bytes(demo_puppet()).decode().splitlines()
-        after = puppet_bytes(frame_changed(demo_puppet(), "idle", 2, duration=33.0)).decode().splitlines()
+        after = puppet_bytes(frame_changed(demo_puppet(), "idle", 2,
+                                           duration=33.0)).decode().splitlines()
         self.assertEqual(sum(a != b for a, b in zip(before, after, strict=True)), 1)
 
     def test_the_schema_describes_every_collection(self) -> None:
@@ -98,7 +115,13 @@ class Layout(Case):
 
 def places(value: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
     """The path of every value inside a JSON value."""
-    inner = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+    inner = (
+        value.items()
+        if isinstance(value, dict)
+        else enumerate(value)
+        if isinstance(value, list)
+        else ()
+    )
     return [path, *(found for key, each in inner for found in places(each, (*path, key)))]
 
 
@@ -129,7 +152,8 @@ class Malformed(Case):
         if kind == "key":
             objects = [place for place in places(tree) if isinstance(self.at(tree, place), dict)]
             where = dice.choice(objects)
-            return kind, json.dumps(put(tree, where, {**self.at(tree, where), "durration": 1})).encode()
+            return kind, json.dumps(put(tree, where,
+                                        {**self.at(tree, where), "durration": 1})).encode()
         if kind == "gone":
             named = [place for place in places(tree) if place and place[-1] == "id"]
             where = dice.choice(named)[:-1]
@@ -137,7 +161,8 @@ class Malformed(Case):
             return kind, json.dumps(put(tree, where, nameless)).encode()
         if kind == "twice":
             field = dice.choice(["clips", "states", "transitions", "actions", "senses"])
-            return kind, json.dumps({**tree, field: [*tree[field], dice.choice(tree[field])]}).encode()
+            return kind, json.dumps({**tree,
+                                     field: [*tree[field], dice.choice(tree[field])]}).encode()
         if kind == "bytes":
             spot = dice.randrange(len(good))
             return kind, good[:spot] + b"\xff\xfe" + good[spot:]
@@ -234,5 +259,7 @@ class Writing(Case):
 
     def test_the_keys_of_a_take_stand_in_their_order(self) -> None:
         tree = json.loads(DEMO_TAKE.read_text())
-        self.assertEqual(list(tree), ["format", "booth", "rate", "ticks", "controls", "senses", "promises", "puppet"])
+        self.assertEqual(list(tree),
+                         ["format", "booth", "rate", "ticks", "controls", "senses", "promises",
+                          "puppet"])
         self.assertEqual(load_take(DEMO_TAKE), msgspec.convert(tree, Take))

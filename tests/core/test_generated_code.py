@@ -54,7 +54,8 @@ def take_cases() -> list[Case]:
             take = load_take(path, puppet)
             setup = set_up(puppet, load_booth(DEMO_FOLDER / take.booth) if take.booth else None)
             records = list(replay(setup, take))
-            cases.append(Case(setup.program, [record.inputs for record in records], [record.report for record in records]))
+            cases.append(Case(setup.program, [record.inputs for record in records],
+                              [record.report for record in records]))
     return cases
 
 
@@ -68,7 +69,8 @@ class InFolder(TestCase):
 @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
 class InC(InFolder):
     def test_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
-        self.assertEqual(differing([random_case(seed) for seed in range(RANDOM)], self.folder, "-O0", SANITIZED), [])
+        self.assertEqual(differing([random_case(seed) for seed in range(RANDOM)], self.folder,
+                                   "-O0", SANITIZED), [])
 
     def test_many_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
         cases = [random_case(seed) for seed in range(100, 122)]
@@ -77,10 +79,12 @@ class InC(InFolder):
     @unittest.skipUnless(shutil.which("clang"), "no second compiler is installed")
     def test_another_compiler_that_makes_it_fast_gives_the_same(self) -> None:
         cases = [random_case(seed) for seed in range(220, 230)]
-        self.assertEqual(c_together.differing(cases, self.folder, ("-O2", "-march=native"), "clang"), [])
+        self.assertEqual(c_together.differing(cases, self.folder, ("-O2", "-march=native"),
+                                              "clang"), [])
 
     def test_every_compiler_takes_it_without_a_word_as_c_and_as_c_plus_plus(self) -> None:
-        puppets = {"steps": compile_puppet(load_puppet(FIRST_STEPS)), "shaken": random_case(9, 1).program}
+        puppets = {"steps": compile_puppet(load_puppet(FIRST_STEPS)),
+                   "shaken": random_case(9, 1).program}
         for name, program in puppets.items():
             source = c_source(program, name)
             (self.folder / f"{name}.h").write_text(source.header)
@@ -91,14 +95,16 @@ class InC(InFolder):
                         self.skipTest("it is not installed")
                     # The first also says what it finds as it makes it fast.
                     does = ("-O1", "-c") if compiler == COMPILERS[0][0] else ("-fsyntax-only",)
-                    done = subprocess.run([compiler, *words, *FLAGS[1:], *does, f"{name}.c"], cwd=self.folder,
+                    done = subprocess.run([compiler, *words, *FLAGS[1:], *does, f"{name}.c"],
+                                          cwd=self.folder,
                                           check=False, capture_output=True, text=True)
                     self.assertEqual((done.returncode, done.stderr), (0, ""))
 
     def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
         for bound, seeds in (("MOST_STRAIGHT", range(50, 53)), ("MOST_TRIES", range(53, 56))):
             with self.subTest(bound), mock.patch(f"yarn_puppet.core.generate.choosing.{bound}", 0):
-                self.assertEqual(differing([random_case(seed) for seed in seeds], self.folder, "-O0"), [])
+                self.assertEqual(differing([random_case(seed) for seed in seeds], self.folder,
+                                           "-O0"), [])
 
     def test_the_demo_under_restless_input_and_a_crowd_of_actions_report_the_same(self) -> None:
         self.assertEqual(differing([restless_case(), crowded_case()], self.folder, "-O0"), [])
@@ -115,36 +121,46 @@ class InC(InFolder):
         game = GAME.replace("@UPPER", made.name.upper()).replace("@", made.name)
         (self.folder / "main.c").write_text(game)
         self.compiled("-O1", "-o", "game", "main.c", f"{made.name}.c", "-lm")
-        said = subprocess.run([self.folder / "game"], capture_output=True, text=True, check=True).stdout.split("\n")
+        said = subprocess.run([self.folder / "game"], capture_output=True, text=True,
+                              check=True).stdout.split("\n")
         swing = demo_puppet().clip("light_swing")
         assert swing is not None
-        pivot, box = swing.pivot_of(3), next(each for each in swing.frames[3].boxes if each.kind == "hit")
+        pivot, box = swing.pivot_of(3), next(each
+                                             for each in swing.frames[3].boxes
+                                             if each.kind == "hit")
         tip = swing.anchor_at(3, "pole_tip")
         assert tip is not None
-        self.assertEqual(said[0], f"right {box.x - pivot.x:.3f} {box.y - pivot.y:.3f} {box.width:.3f}")
-        self.assertEqual(said[1], f"left {pivot.x - box.x - box.width:.3f} {box.y - pivot.y:.3f} {box.width:.3f}")
+        self.assertEqual(said[0],
+                         f"right {box.x - pivot.x:.3f} {box.y - pivot.y:.3f} {box.width:.3f}")
+        self.assertEqual(
+            said[1], f"left {pivot.x - box.x - box.width:.3f} {box.y - pivot.y:.3f} {box.width:.3f}"
+        )
         self.assertEqual(said[2], f"tip {tip.x - pivot.x:.3f} {tip.y - pivot.y:.3f}")
         self.assertEqual(said[3], "picture 1 to the left")
 
     def compiled(self, *what: str) -> None:
-        done = subprocess.run(["gcc", *FLAGS, *what], cwd=self.folder, check=False, capture_output=True, text=True)
+        done = subprocess.run(["gcc", *FLAGS, *what], cwd=self.folder, check=False,
+                              capture_output=True, text=True)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
 
     def test_names_of_all_kinds_are_mended_and_say_so(self) -> None:
         names = ["while", "a b", "a-b", "绣", "été", '"*/ int', "1st", "n" * 80]
         puppet = puppet_of([clip("c", [50], moments=[Moment(
-            "m", 10, "call", 'say "??/" \\', arguments=(Argument("what", 'a"b\n\\'), Argument("loud", 3)))])],
+            "m", 10, "call", 'say "??/" \\',
+            arguments=(Argument("what", 'a"b\n\\'), Argument("loud", 3)))])],
             [State(f"s{number}", name, clip="c") for number, name in enumerate(names)])
         puppet = replace(puppet, name="for", anchors=(Anchor("a", "*/"),),
                          actions=(Action("x", "int"), Action("y", "landed")),
-                         senses=(Sense("s", "double"), Sense("t", "stopped", "choice", "x", choices=("x", "é"))))
+                         senses=(Sense("s", "double"),
+                                 Sense("t", "stopped", "choice", "x", choices=("x", "é"))))
         made = hand_off(puppet, ["c", "python"])
         for name, content in made.files.items():
             (self.folder / name).write_bytes(content)
         self.compiled("-c", f"{made.name}.c")
         renamed = {each.name: each.instead for each in made.mended}
         self.assertEqual((renamed["a-b"], renamed["while"]), ("a_b_2", "while_"))
-        self.assertEqual(len({*re.findall(r"FOR__STATE_\w+", made.files["for_.h"].decode())}), len(names))
+        self.assertEqual(len({*re.findall(r"FOR__STATE_\w+", made.files["for_.h"].decode())}),
+                         len(names))
 
 
 GAME = """#include "@.h"
@@ -177,19 +193,23 @@ int main(void) {
     printf("picture %d to the left\\n", picture.flipped);
     return out.tick != 0;
 }
-""".replace("@_CLIP", "LAMP_CLIP_LIGHT_SWING").replace("@_WINDOW", "LAMP_WINDOW_LIGHT_SWING_POLE").replace(
-    "LAMP_RIGHT", "LAMP_CHOICE_RIGHT").replace("LAMP_LEFT", "LAMP_CHOICE_LEFT").replace("LAMP", "@UPPER")
+""".replace("@_CLIP", "LAMP_CLIP_LIGHT_SWING").replace(
+    "@_WINDOW", "LAMP_WINDOW_LIGHT_SWING_POLE").replace(
+    "LAMP_RIGHT", "LAMP_CHOICE_RIGHT").replace("LAMP_LEFT", "LAMP_CHOICE_LEFT").replace(
+        "LAMP", "@UPPER")
 
 
 @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
 class InJavaScript(InFolder):
     def test_random_puppets_report_the_same(self) -> None:
-        self.assertEqual(js_engine.differing([random_case(seed) for seed in range(100, 122)], self.folder), [])
+        self.assertEqual(js_engine.differing([random_case(seed) for seed in range(100, 122)],
+                                             self.folder), [])
 
     def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
         for bound, seeds in (("MOST_STRAIGHT", range(50, 62)), ("MOST_TRIES", range(62, 74))):
             with self.subTest(bound), mock.patch(f"yarn_puppet.core.generate.choosing.{bound}", 0):
-                self.assertEqual(js_engine.differing([random_case(seed) for seed in seeds], self.folder), [])
+                self.assertEqual(js_engine.differing(
+                    [random_case(seed) for seed in seeds], self.folder), [])
 
     def test_the_demo_under_restless_input_and_a_crowd_of_actions_report_the_same(self) -> None:
         self.assertEqual(js_engine.differing([restless_case(), crowded_case()], self.folder), [])
@@ -203,10 +223,13 @@ class InJavaScript(InFolder):
         (self.folder / "game.mjs").write_text(
             "import * as pell from './pell.mjs';\nconst p = pell.start();\n"
             "const out = pell.tick(p, {grounded: 'yes', speed: NaN, move_x: 0.6, nobody: 1});\n"
-            "console.log(JSON.stringify(pell.SENSE_NAMES.map((name, at) => [name, out.senses[at]])));\n"
+            "console.log(JSON.stringify(pell.SENSE_NAMES.map((name, at) => [name, "
+            "out.senses[at]])));\n"
             "console.log(JSON.stringify(pell.copied(p)) === JSON.stringify(p), "
-            "pell.STATE_NAMES[out.layers[0].state]);\n")
-        said = subprocess.run(["node", "game.mjs"], cwd=self.folder, capture_output=True, text=True, check=True).stdout
+            "pell.STATE_NAMES[out.layers[0].state]);\n"
+        )
+        said = subprocess.run(["node", "game.mjs"], cwd=self.folder, capture_output=True, text=True,
+                              check=True).stdout
         senses = dict(json.loads(said.splitlines()[0]))
         starts = {sense.name: sense.start for sense in demo_puppet().senses}
         self.assertEqual((senses["grounded"], senses["speed"], senses["move_x"]),
@@ -229,17 +252,23 @@ class InPython(InFolder):
                 landed = [module.Landed(*each) for each in inputs.landed]
                 state, report = module.tick(
                     module.PROGRAM, state,
-                    module.Inputs(inputs.down, inputs.senses, tuple(landed), inputs.stopped, inputs.edges))
+                    module.Inputs(inputs.down, inputs.senses, tuple(landed), inputs.stopped,
+                                  inputs.edges))
                 self.assertEqual(report, wanted)
 
     def test_it_is_imported_without_anything_else_and_says_what_it_does_not_know(self) -> None:
         made = hand_off(demo_puppet(), ["python"])
         (self.folder / "pell.py").write_bytes(made.files[f"{made.name}.py"])
-        code = ("import sys, pell\nstate, report = pell.step(pell.START, [], {'grounded': True})\n"
-                "print(report.layers[0].state, sorted(each for each in sys.modules if each in ('msgspec', 'numpy')))\n"
-                "try: pell.step(state, ['fly'])\nexcept KeyError as error: print(error)")
-        done = subprocess.run([sys.executable, "-I", "-c", f"import sys; sys.path.insert(0, '.'); {code}"
-                               .replace("; import sys, pell", "\nimport sys, pell")], cwd=self.folder,
+        code = (
+            "import sys, pell\nstate, report = pell.step(pell.START, [], {'grounded': True})\n"
+            "print(report.layers[0].state, sorted(each for each in sys.modules if each in "
+            "('msgspec', 'numpy')))\n"
+            "try: pell.step(state, ['fly'])\nexcept KeyError as error: print(error)"
+        )
+        done = subprocess.run([sys.executable, "-I", "-c",
+                               f"import sys; sys.path.insert(0, '.'); {code}"
+                               .replace("; import sys, pell", "\nimport sys, pell")],
+                               cwd=self.folder,
                               capture_output=True, text=True, check=True)
         self.assertEqual(done.stdout.split("\n")[:2], ["idle_state []", "'fly'"])
 
@@ -255,25 +284,42 @@ class HandedOff(InFolder):
         self.assertEqual(main(["hand-off", file, "--out", str(self.folder / "deep" / "er")]), 0)
         self.assertEqual({path.name: (path.stat().st_mtime_ns, path.read_bytes())
                           for path in (self.folder / "deep" / "er").iterdir()}, before)
-        manifest = json.loads(next(content for name, (_, content) in before.items() if name.endswith(".hand-off.json")))
-        self.assertEqual(set(manifest["files"]), {name for name in before if not name.endswith(".hand-off.json")})
+        manifest = json.loads(next(content
+                                   for name, (_, content) in before.items()
+                                   if name.endswith(".hand-off.json")))
+        self.assertEqual(set(manifest["files"]),
+                         {name for name in before if not name.endswith(".hand-off.json")})
         self.assertEqual(manifest["languages"], ["c", "javascript", "python"])
 
     def test_a_name_that_a_language_or_its_library_has_is_mended_and_told(self) -> None:
-        """In a folder that a compiler and Python look into first, where nothing of theirs may be hidden."""
-        for name, made in (("math", "math_"), ("random", "random_"), ("Class", "class_"), ("yield", "yield_"),
-                           ("yarn wire", "yarn_wire_"), ("assert", "assert_"), ("Main!", "main_"), ("3d", "n3d")):
+        """In a folder that a compiler and Python look into first, where nothing of theirs may be
+        hidden."""
+        for name, made in (("math", "math_"), ("random", "random_"), ("Class", "class_"),
+                           ("yield", "yield_"),
+                           ("yarn wire", "yarn_wire_"), ("assert", "assert_"), ("Main!", "main_"),
+                           ("3d", "n3d")):
             with self.subTest(name), redirect_stdout(StringIO()) as said:
                 out = self.folder / made
-                self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--name", name, "--wire", "--out", str(out)]), 0)
+                self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--name", name, "--wire",
+                                       "--out", str(out)]), 0)
                 self.assertIn(f"the puppet {name} is called {made}\n", said.getvalue())
-                self.assertLessEqual({f"{made}.{end}" for end in ("c", "h", "js", "py")} | {"yarn_wire.h"},
+                self.assertLessEqual({f"{made}.{end}" for end in ("c", "h", "js", "py")} | {
+                    "yarn_wire.h"},
                                      {path.name for path in out.iterdir()})
-                subprocess.run([sys.executable, "-P", "-c", "import sys; sys.path.insert(0, '.')\n"
-                                f"import {made}, dataclasses, math, random; math.sqrt, random.random"],
-                               cwd=out, check=True)
+                subprocess.run(
+                    [
+                        sys.executable,
+                        "-P",
+                        "-c",
+                        "import sys; sys.path.insert(0, '.')\n"
+                        f"import {made}, dataclasses, math, random; math.sqrt, random.random",
+                    ],
+                    cwd=out,
+                    check=True,
+                )
                 if shutil.which("gcc"):
-                    subprocess.run(["gcc", *FLAGS, "-I.", "-fsyntax-only", f"{made}.c"], cwd=out, check=True)
+                    subprocess.run(["gcc", *FLAGS, "-I.", "-fsyntax-only", f"{made}.c"], cwd=out,
+                                   check=True)
 
     def test_a_sound_of_another_puppet_is_not_written_over(self) -> None:
         other = self.folder / "other"
@@ -290,7 +336,8 @@ class HandedOff(InFolder):
         sound.write_bytes(kept + b"\0\0")
         with redirect_stderr(StringIO()) as said:
             self.assertEqual(main(again), 2)
-        self.assertIn(f"{sound.name}: is there already, and that of first_steps wrote another", said.getvalue())
+        self.assertIn(f"{sound.name}: is there already, and that of first_steps wrote another",
+                      said.getvalue())
         self.assertFalse((out / "second.c").exists())
         sound.write_bytes(kept)
         self.assertEqual(main(again), 0)
@@ -305,11 +352,13 @@ class HandedOff(InFolder):
         (out / "first_steps.png").write_bytes(b"drawn by hand")
         (out / "first_steps.js").write_text("// written by hand")
         self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 2)
-        self.assertEqual({path.name for path in out.iterdir()}, {"first_steps.png", "first_steps.js"})
+        self.assertEqual({path.name for path in out.iterdir()},
+                         {"first_steps.png", "first_steps.js"})
         (out / "first_steps.js").unlink()
         with redirect_stderr(StringIO()) as said:
             self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 2)
-        self.assertIn("first_steps.png: is there already, and no hand-off wrote it", said.getvalue())
+        self.assertIn("first_steps.png: is there already, and no hand-off wrote it",
+                      said.getvalue())
         self.assertEqual((out / "first_steps.png").read_bytes(), b"drawn by hand")
         (out / "first_steps.png").unlink()
         self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 0)
@@ -321,17 +370,20 @@ class HandedOff(InFolder):
         alone = self.folder / "alone.puppet.json"
         shutil.copy(FIRST_STEPS, alone)
         with redirect_stdout(StringIO()) as said:
-            self.assertEqual(main(["hand-off", str(alone), "--tests", "--out", str(self.folder / "out")]), 0)
+            self.assertEqual(main(["hand-off", str(alone), "--tests", "--out",
+                                   str(self.folder / "out")]), 0)
         self.assertIn("no golden traces: no take is kept beside", said.getvalue())
 
     def test_golden_traces_are_run_in_every_language_and_tell_what_differs(self) -> None:
         file = str(DEMO_FOLDER / "gardener.puppet.json")
-        self.assertEqual(main(["hand-off", file, "--tests", "--name", "it", "--out", str(self.folder)]), 0)
+        self.assertEqual(main(["hand-off", file, "--tests", "--name", "it", "--out",
+                               str(self.folder)]), 0)
         commands = [[sys.executable, "it_test.py"]]
         if shutil.which("node"):
             commands.append(["node", "it_test.mjs"])
         if shutil.which("gcc"):
-            subprocess.run(["gcc", *FLAGS, "-O1", "-o", "it_test", "it_test.c", "it.c", "-lm"], cwd=self.folder,
+            subprocess.run(["gcc", *FLAGS, "-O1", "-o", "it_test", "it_test.c", "it.c", "-lm"],
+                           cwd=self.folder,
                            check=True, capture_output=True)
             commands.append(["./it_test"])
         golden = self.folder / "it.golden.txt"
@@ -339,7 +391,8 @@ class HandedOff(InFolder):
         for command in commands:
             with self.subTest(command[0]):
                 golden.write_text(whole)
-                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
+                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True,
+                                      check=False)
                 self.assertEqual((done.returncode, done.stderr), (0, ""))
                 self.assertIn("beds watered: ", done.stdout)
                 self.assertIn(" ticks, all equal", done.stdout)
@@ -349,10 +402,13 @@ class HandedOff(InFolder):
                 words[-4] = "00000000"
                 lines[32] = " ".join(words)
                 golden.write_text("\n".join([*lines, ""]))
-                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
-                self.assertEqual((done.returncode, done.stdout), (1, "beds watered: tick 30: the windows are others\n"))
+                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True,
+                                      check=False)
+                self.assertEqual((done.returncode, done.stdout),
+                                 (1, "beds watered: tick 30: the windows are others\n"))
                 golden.write_text("\n".join([*whole.splitlines()[:40], ""]))
-                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
+                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True,
+                                      check=False)
                 self.assertEqual(done.returncode, 2)
 
     def test_art_goes_along_packed_and_nothing_is_handed_off_without_it(self) -> None:
@@ -365,7 +421,8 @@ class HandedOff(InFolder):
                          [(each.name, len(each.frames)) for each in puppet.clips])
         sheet = Image.open(self.folder / described["picture"])
         self.assertEqual(sheet.size, (described["width"], described["height"]))
-        sounds = {Path(moment.file).name for clip in puppet.clips for moment in clip.moments if moment.kind == "sound"}
+        sounds = {Path(moment.file).name for clip in puppet.clips
+                  for moment in clip.moments if moment.kind == "sound"}
         self.assertEqual({path.name for path in (self.folder / "sounds").iterdir()}, sounds)
         shutil.copy(file, self.folder / "alone.puppet.json")
         self.assertEqual(main(["hand-off", str(self.folder / "alone.puppet.json"), "--art", "--out",
@@ -387,7 +444,8 @@ class HandedOff(InFolder):
         self.assertLess(larger - large, 1.2 * 1000 * (large - small) / 990)
 
     def test_identifiers_differ_where_names_do(self) -> None:
-        made = Identifiers(frozenset(("if",))).of("state", ["if", "If", "if_", "A B", "a_b", "é", "e", ""])
+        made = Identifiers(frozenset(("if",))).of(
+            "state", ["if", "If", "if_", "A B", "a_b", "é", "e", ""])
         self.assertEqual(len(set(made)), len(made))
         self.assertTrue(all(re.fullmatch("[a-z][a-z0-9_]*", each) for each in made))
         self.assertEqual(identifier("Light swing"), "light_swing")

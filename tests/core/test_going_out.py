@@ -28,13 +28,15 @@ def frames_of(clip: Clip) -> list[NDArray[np.uint8]]:
 
 
 def hard_frames() -> list[Shown]:
-    """What is easily got wrong: a full frame before an empty one, shades next to each other, frames that look alike."""
+    """What is easily got wrong: a full frame before an empty one, shades next to each other, frames
+    that look alike."""
     full, dot, near = (np.zeros((12, 12, 4), dtype=np.uint8) for _ in range(3))
     full[:] = (200, 30, 40, 255)
     dot[2:6, 2:6] = (10, 20, 30, 255)
     for number in range(16):
         near[number // 4, number % 4] = (100 + number, 100, 101, 255)
-    return [Shown(each, 6, 12, 30) for each in (full, dot, dot, near, full, full, np.zeros_like(full), dot)]
+    return [Shown(each, 6, 12, 30)
+            for each in (full, dot, dot, near, full, full, np.zeros_like(full), dot)]
 
 
 class GoingOut(Case):
@@ -56,7 +58,8 @@ class Moving(GoingOut):
         path = self.folder / "swing.apng"
         save_clip_picture(path, self.shown(), False)
         pages = read_pages(path)
-        self.assertEqual([page.duration for page in pages], [frame.duration for frame in self.clip.frames])
+        self.assertEqual([page.duration for page in pages],
+                         [frame.duration for frame in self.clip.frames])
         for page, pixels in zip(pages, self.frames, strict=True):
             again = np.frombuffer(page.pixels, dtype=np.uint8).reshape(page.height, page.width, 4)
             seen = pixels[..., 3] > 0
@@ -77,13 +80,15 @@ class Moving(GoingOut):
         save_clip_picture(self.folder / "it.apng", shown, True)
         pages = read_pages(self.folder / "it.apng")
         self.assertEqual({(page.width, page.height) for page in pages}, {(96, 64)})
-        one, other = (np.frombuffer(page.pixels, dtype=np.uint8).reshape(64, 96, 4) for page in pages[:2])
+        one, other = (np.frombuffer(page.pixels, dtype=np.uint8).reshape(64, 96, 4)
+                      for page in pages[:2])
         self.assertTrue((one[10:, 20:] == other[10:, 20:]).all())
 
     def test_short_frames_are_carried_over_in_a_gif(self) -> None:
         shown = [Shown(self.frames[index], 44, 60, 16.0) for index in range(6)]
         save_clip_picture(self.folder / "it.gif", shown, True)
-        self.assertEqual(sum(page.duration or 0 for page in read_pages(self.folder / "it.gif")), 100)
+        self.assertEqual(sum(page.duration or 0 for page in read_pages(self.folder / "it.gif")),
+                         100)
 
     def test_every_frame_is_what_is_shown(self) -> None:
         shown = hard_frames()
@@ -115,7 +120,8 @@ class Moving(GoingOut):
     @given(some.lists(some.floats(1, 400), min_size=1, max_size=12))
     def test_hundredths_keep_the_sum(self, durations: list[float]) -> None:
         whole = round(sum(durations) / 10)
-        shown = [Shown(np.full((2, 2, 4), 255, dtype=np.uint8), 0, 0, duration) for duration in durations]
+        shown = [Shown(np.full((2, 2, 4), 255, dtype=np.uint8), 0, 0, duration)
+                 for duration in durations]
         save_clip_picture(self.folder / "it.gif", shown, True)
         found = [round((page.duration or 0) / 10) for page in read_pages(self.folder / "it.gif")]
         if len(durations) > 1:
@@ -151,12 +157,14 @@ class Packed(GoingOut):
         save_packed_sheet(path, [(clip, frames_of(clip)) for clip in clips], 60)
         sheet = np.asarray(Image.open(path))
         described = json.loads((self.folder / "pell.sheet.json").read_text())
-        self.assertEqual((described["format"], described["picture"], described["rate"]), (1, "pell.png", 60))
+        self.assertEqual((described["format"], described["picture"], described["rate"]),
+                         (1, "pell.png", 60))
         self.assertEqual((described["height"], described["width"]), sheet.shape[:2])
         for clip, row in zip(clips, described["clips"], strict=True):
             self.assertEqual((row["name"], row["mode"]), (clip.name, clip.mode))
             for pixels, frame in zip(frames_of(clip), row["frames"], strict=True):
-                piece = sheet[frame["y"]: frame["y"] + frame["height"], frame["x"]: frame["x"] + frame["width"]]
+                piece = sheet[frame["y"]: frame["y"] + frame["height"],
+                              frame["x"]: frame["x"] + frame["width"]]
                 left, top = round(44 - frame["pivot_x"]), round(60 - frame["pivot_y"])
                 whole = np.zeros((64, 96, 4), dtype=np.uint8)
                 whole[top: top + frame["height"], left: left + frame["width"]] = piece
@@ -170,7 +178,8 @@ class Packed(GoingOut):
         row = json.loads((self.folder / "it.sheet.json").read_text())
         self.assertEqual(len({(frame["x"], frame["y"]) for frame in row["clips"][0]["frames"]}), 1)
 
-    @given(some.lists(some.tuples(some.integers(1, 40), some.integers(1, 40)), min_size=1, max_size=14))
+    @given(some.lists(some.tuples(some.integers(1, 40), some.integers(1, 40)), min_size=1,
+                      max_size=14))
     def test_pieces_never_overlap(self, sizes: list[tuple[int, int]]) -> None:
         pieces = [trimmed(np.full((high, wide, 4), 255, dtype=np.uint8)) for wide, high in sizes]
         sheet, places = packed(pieces)

@@ -1,7 +1,9 @@
-"""The figure as a game draws it, in every language, beside what the desk draws: pieces in order, props, tints, places.
+"""The figure as a game draws it, in every language, beside what the desk draws: pieces in order,
+props, tints, places.
 
-The puppets are random ones, dressed: layers pinned to anchors of layers that are pinned themselves, drawn under or
-over, art that faces left, mirrored cells, boxes with and without names, props that are clips or pictures.
+The puppets are random ones, dressed: layers pinned to anchors of layers that are pinned themselves,
+drawn under or over, art that faces left, mirrored cells, boxes with and without names, props that
+are clips or pictures.
 """
 
 from __future__ import annotations
@@ -39,19 +41,22 @@ def dressed(puppet: Puppet, shaker: Shaker) -> Puppet:
         def number() -> float:
             return shaker.random.randrange(-40, 80) / 4
 
-        boxes = [Box(shaker.pick(("hit", "body")), number(), number(), 1 + abs(number()), 1 + abs(number()),
+        boxes = [Box(shaker.pick(("hit", "body")), number(), number(), 1 + abs(number()),
+                     1 + abs(number()),
                      shaker.pick(NAMES)) for _ in range(shaker.pick((0, 1, 2, 4)))]
         points = [AnchorPoint(id, number(), number()) for id in anchors if shaker.chance(6)]
         return replace(each, mirrored=shaker.chance(3), boxes=tuple(boxes), anchors=tuple(points),
                        pivot=Point(number(), number()) if shaker.chance(5) else each.pivot)
 
     def clip(each: Clip) -> Clip:
-        return replace(each, faces=shaker.pick(("left", "right", "right")), frames=tuple(map(frame, each.frames)),
+        return replace(each, faces=shaker.pick(("left", "right", "right")),
+                       frames=tuple(map(frame, each.frames)),
                        mode=shaker.pick(("loop", "once", "back and forth", "hold last")))
 
     def prop() -> Rule:
         return Rule("prop", anchor=shaker.pick(anchors), clip=shaker.pick((None, *clips)),
-                    shows=shaker.pick(("", "lamp.png")), round=shaker.chance(5), under=shaker.chance(5), **eased())
+                    shows=shaker.pick(("", "lamp.png")), round=shaker.chance(5),
+                    under=shaker.chance(5), **eased())
 
     def eased() -> dict[str, float]:
         return {"ease_in": shaker.pick((0.0, 0.0, 0.1)), "ease_out": shaker.pick((0.0, 0.1, 0.5))}
@@ -59,10 +64,14 @@ def dressed(puppet: Puppet, shaker: Shaker) -> Puppet:
     def box() -> Rule:
         return Rule("box", box=shaker.pick(NAMES), **eased())
 
-    layers = [replace(layer, pinned_to=shaker.pick((None, *anchors)), under=shaker.chance(4)) for layer in puppet.layers]
-    states = [replace(state, rules=(*state.rules, *[prop() for _ in range(shaker.pick((0, 0, 1, 2)))],
-                                   *[box() for _ in range(shaker.pick((0, 1)))])) for state in puppet.states]
-    return replace(puppet, layers=tuple(layers), states=tuple(states), clips=tuple(map(clip, puppet.clips)))
+    layers = [replace(layer, pinned_to=shaker.pick((None, *anchors)), under=shaker.chance(4))
+              for layer in puppet.layers]
+    states = [replace(state,
+                      rules=(*state.rules, *[prop() for _ in range(shaker.pick((0, 0, 1, 2)))],
+                                   *[box() for _ in range(shaker.pick((0, 1)))]))
+                                   for state in puppet.states]
+    return replace(puppet, layers=tuple(layers), states=tuple(states),
+                   clips=tuple(map(clip, puppet.clips)))
 
 
 def dressed_case(seed: int, ticks: int = 60) -> tuple[Puppet, Case]:
@@ -107,5 +116,6 @@ class HandedFigure(TestCase):
     def test_in_c(self) -> None:
         *dressed, demo = cases(40, RANDOM // 2)
         for puppet, case in dressed:
-            self.compare(puppet, case, in_c(puppet, case, self.folder, ("-fsanitize=address,undefined",)))
+            self.compare(puppet, case,
+                         in_c(puppet, case, self.folder, ("-fsanitize=address,undefined",)))
         self.compare(demo[0], demo[1], in_c(*demo, self.folder))

@@ -1,5 +1,5 @@
-"""Hand-offs that are broken off: by a full disk while files are written, or by an end while they are put in place; and
-whose what is handed off is."""
+"""Hand-offs that are broken off: by a full disk while files are written, or by an end while they
+are put in place; and whose what is handed off is."""
 
 from __future__ import annotations
 
@@ -25,7 +25,8 @@ class BrokenOff(Case):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name) / "game"
-        self.files = hand_off(demo_puppet(), ["c", "javascript", "python"], "it", art=DEMO_FOLDER).files
+        self.files = hand_off(demo_puppet(), ["c", "javascript", "python"], "it",
+                              art=DEMO_FOLDER).files
 
     def seen(self) -> dict[str, bytes]:
         return {path.relative_to(self.folder).as_posix(): path.read_bytes()
@@ -40,7 +41,8 @@ class BrokenOff(Case):
                 if written[0] > failing:
                     raise OSError(28, "No space left on device")
 
-            with mock.patch.object(os, "fsync", fsync), self.assertRaisesRegex(FileProblem, "No space left"):
+            with mock.patch.object(os, "fsync", fsync), self.assertRaisesRegex(
+                FileProblem, "No space left"):
                 write_changed(self.folder, self.files)
             self.assertEqual(self.seen(), {}, failing)
         write_changed(self.folder, self.files)
@@ -51,7 +53,9 @@ class BrokenOff(Case):
         for ending in range(len(self.files)):
             moved = [0]
 
-            def replace(path: Path, target: Path, moved: list[int] = moved, ending: int = ending) -> Path:
+            def replace(
+                path: Path, target: Path, moved: list[int] = moved, ending: int = ending
+            ) -> Path:
                 moved[0] += 1
                 if moved[0] > ending:
                     raise Killed
@@ -60,7 +64,8 @@ class BrokenOff(Case):
             self.folder = self.folder.parent / f"game {ending}"
             with mock.patch.object(Path, "replace", replace), self.assertRaises(Killed):
                 write_changed(self.folder, self.files)
-            self.assertEqual("it.hand-off.json" in self.seen(), ending > 0, "it says first what is ours")
+            self.assertEqual("it.hand-off.json" in self.seen(), ending > 0,
+                             "it says first what is ours")
             write_changed(self.folder, self.files)
             self.assertEqual(self.seen(), self.files)
 
@@ -71,9 +76,12 @@ class Whose(Case):
         take = load_take(DEMO_TAKE)
         made = hand_off(demo_puppet(), ["c", "javascript", "python", "scxml"], "it", wire=True,
                         takes=[("one", setup, take)])
-        code = {name: content for name, content in made.files.items() if not name.endswith((".json", ".txt"))}
-        self.assertLessEqual({"it.c", "it.h", "it.js", "it.d.ts", "it.py", "it.scxml", "it_test.c", "it_test.mjs",
-                              "it_test.py", "yarn_wire.h", "yarn_wire.js", "yarn_wire.d.ts", "yarn_wire.py"},
+        code = {name: content for name, content in made.files.items()
+                if not name.endswith((".json", ".txt"))}
+        self.assertLessEqual({"it.c", "it.h", "it.js", "it.d.ts", "it.py", "it.scxml", "it_test.c",
+                              "it_test.mjs",
+                              "it_test.py", "yarn_wire.h", "yarn_wire.js", "yarn_wire.d.ts",
+                              "yarn_wire.py"},
                              set(code))
         for name, content in code.items():
             self.assertIn(b"SPDX-License-Identifier: MIT-0", content[:400], name)

@@ -1,4 +1,5 @@
-"""What a game is told of frames, in every language, beside the clip itself: pictures, boxes, anchors, moments."""
+"""What a game is told of frames, in every language, beside the clip itself: pictures, boxes,
+anchors, moments."""
 
 from __future__ import annotations
 
@@ -34,26 +35,34 @@ TO_THE_LEFT, TO_THE_RIGHT = (3, 4, 5), (0, 1, 7)
 
 
 def odd_puppet() -> Puppet:
-    """Art that faces left, mirrored cells, boxes with and without names, halves of pixels, and a prop."""
+    """Art that faces left, mirrored cells, boxes with and without names, halves of pixels, and a
+    prop."""
     frames = []
     for number, frame in enumerate(clip("c", [50] * 4).frames):
-        boxes = [Box("hit", 3, 4.5, 10, 6), Box("hit", 40.5, 4, 7, 6, "pole"), Box("body", 30, 10, 20, 50),
+        boxes = [Box("hit", 3, 4.5, 10, 6), Box("hit", 40.5, 4, 7, 6, "pole"),
+                 Box("body", 30, 10, 20, 50),
                  Box("body", 30, 30, 20, 30, "low")]
         frames.append(replace(
-            frame, mirrored=bool(number % 2), pivot=Point(41 + number, 60.5), boxes=tuple(boxes[: 4 - number]),
+            frame, mirrored=bool(number % 2), pivot=Point(41 + number, 60.5),
+            boxes=tuple(boxes[: 4 - number]),
             anchors=(AnchorPoint("tip", 7.25, 9),) if number else ()))
     moments = [
         Moment("m", 10, "call", "ring", arguments=(Argument("__proto__", 3), Argument("loud", True),
-                                                   Argument("how", 'so "‽" \\'), Argument("far", 0.1))),
+                                                   Argument("how", 'so "‽" \\'),
+                                                   Argument("far", 0.1))),
         Moment("e", 20, "effect", "dust", anchor="tip", clip="right", round=True, under=True),
     ]
     windows = [Window("w", 0, 200, "hit", "pole", damage=4, push=-2.5, hit_stop=6),
                Window("v", 0, 200, "hit", "other", rules=(Rule("box", box="low"),))]
-    clips = [Clip("left", "left", tuple(frames), faces="left", moments=tuple(moments), windows=tuple(windows)),
+    clips = [Clip("left", "left", tuple(frames), faces="left", moments=tuple(moments),
+                  windows=tuple(windows)),
              Clip("right", "right", tuple(frames))]
-    rules = (Rule("box", box="low"), Rule("box", box="nowhere"), Rule("tint", 0.5, colour="#a02030"),
+    rules = (Rule("box", box="low"), Rule("box", box="nowhere"),
+             Rule("tint", 0.5, colour="#a02030"),
              Rule("prop", anchor="tip", shows="lamp.png", under=True))
-    return replace(puppet_of(clips, [State("s", "s", clip="left", rules=rules), State("t", "t", clip="right")]),
+    return replace(puppet_of(clips,
+                             [State("s", "s", clip="left", rules=rules),
+                              State("t", "t", clip="right")]),
                    anchors=(Anchor("tip", "tip"), Anchor("other", "other")))
 
 
@@ -90,34 +99,43 @@ def _of_frame(
         else:
             yield f"anchor {pivot.x - point.x if turned else point.x - pivot.x:.3f},{point.y - pivot.y:.3f}"
     for name in windows:
-        yield " ".join(["hit", *(box(each.x, each.y, each.width, each.height) for each in frame.boxes
+        yield " ".join(["hit", *(box(each.x, each.y, each.width, each.height)
+                                 for each in frame.boxes
                                  if each.kind == "hit" and each.name in ("", name))])
     for wish in wishes:
         bodies = [each for each in frame.boxes if each.kind == "body"]
-        those = [body for body in bodies if body.name == wish] or [body for body in bodies if not body.name]
+        those = [body for body in bodies if body.name == wish] or [
+            body for body in bodies if not body.name
+        ]
         yield " ".join(["body", *(box(each.x, each.y, each.width, each.height) for each in those)])
 
 
 def frames_in_python(module: ModuleType) -> Iterator[str]:
     """The same as the Python that a game gets says it."""
     program = module.PROGRAM
-    rules = [None] + [rule for made in (flat(program),) for _, rule in made.rules if rule.kind == "box"]
+    rules = [None] + [rule for made in (flat(program),)
+                      for _, rule in made.rules if rule.kind == "box"]
 
     def boxes(kind: str, found: list[tuple[float, ...]]) -> str:
         return " ".join([kind, *(",".join(f"{each:.3f}" for each in box) for box in found)])
 
     for id, compiled in program.clips.items():
         for number in range(len(module.FRAMES[id])):
-            for facing in ("right", "up right", "up", "up left", "left", "down left", "down", "down right"):
+            for facing in ("right", "up right", "up", "up left", "left", "down left", "down",
+                           "down right"):
                 _, _, (x, y, wide, high), corner, flipped = module.picture_of(id, number, facing)
-                yield (f"picture {x},{y} {corner[0]:.3f},{corner[1]:.3f},{wide:.3f},{high:.3f} {int(flipped)}")
+                yield (
+                    f"picture {x},{y} {corner[0]:.3f},{corner[1]:.3f},{wide:.3f},{high:.3f} "
+                    f"{int(flipped)}"
+                )
                 for anchor in module.ANCHORS.values():
                     at = module.anchor_of(id, number, facing, anchor)
                     yield "anchor none" if at is None else f"anchor {at[0]:.3f},{at[1]:.3f}"
                 for window in compiled.windows:
                     if window.kind == "hit":
                         seen = SimpleNamespace(layers=[], facing=facing)
-                        yield boxes("hit", module.hit_boxes(seen, module.Open("body", id, number, False, window)))
+                        yield boxes("hit", module.hit_boxes(
+                            seen, module.Open("body", id, number, False, window)))
                 for rule in rules:
                     layer = SimpleNamespace(layer="body", clip=id, frame=number)
                     force = [module.InForce("s", rule, 0)] if rule is not None else []
@@ -147,22 +165,26 @@ class HandedFrames(TestCase):
         made = flat(compile_puppet(puppet))
         windows, first = [], 0
         for each in made.clips:
-            windows.append([first + index for index, window in enumerate(each.windows) if window.kind == "hit"])
+            windows.append([first + index
+                            for index, window in enumerate(each.windows) if window.kind == "hit"])
             first += len(each.windows)
         counts = [len(shown.frames) for each in made.clips if (shown := puppet.clip(each.id))]
         return {"frames": counts, "windows": windows, "anchors": [len(puppet.anchors)],
-                "rules": [-1] + [index for index, (_, rule) in enumerate(made.rules) if rule.kind == "box"]}
+                "rules": [-1] + [index for index, (_, rule) in enumerate(made.rules)
+                                 if rule.kind == "box"]}
 
     def test_python_says_of_frames_what_the_clips_say(self) -> None:
         for puppet in (odd_puppet(), demo_puppet()):
             module = imported(hand_off(puppet, ["python"], "it").files["it.py"])
-            self.assertEqual([re.sub(r"-(0\.000)\b", r"\1", each) for each in frames_in_python(module)],
+            self.assertEqual([re.sub(r"-(0\.000)\b", r"\1", each)
+                              for each in frames_in_python(module)],
                              self.wanted(puppet))
 
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
     def test_javascript_says_of_frames_what_the_clips_say(self) -> None:
         for puppet in (odd_puppet(), demo_puppet()):
-            (self.folder / "game.mjs").write_text(GAME_JS.replace("@PLACES@", json.dumps(self.places(puppet))))
+            (self.folder / "game.mjs").write_text(
+                GAME_JS.replace("@PLACES@", json.dumps(self.places(puppet))))
             (self.folder / "package.json").write_text('{"type": "module"}')
             self.assertEqual(self.said(hand_off(puppet, ["javascript"], "it"), "node", "game.mjs"),
                              self.wanted(puppet))
@@ -181,8 +203,10 @@ class HandedFrames(TestCase):
             made = hand_off(puppet, ["c"], "it")
             for name, content in made.files.items():
                 (self.folder / name).write_bytes(content)
-            done = subprocess.run(["gcc", *FLAGS, "-fsanitize=address,undefined", "-o", "game", "game.c", "it.c",
-                                   "-lm"], cwd=self.folder, capture_output=True, text=True, check=False)
+            done = subprocess.run(["gcc", *FLAGS, "-fsanitize=address,undefined", "-o", "game",
+                                   "game.c", "it.c",
+                                   "-lm"], cwd=self.folder, capture_output=True, text=True,
+                                   check=False)
             self.assertEqual((done.returncode, done.stderr), (0, ""))
             self.assertEqual(self.said(made, "./game"), self.wanted(puppet))
 
@@ -192,25 +216,33 @@ class HandedFrames(TestCase):
         (self.folder / "game.mjs").write_text(
             "import * as it from './it.js';\n"
             "const {Moment, Anchor, Clip} = it;\n"
-            "console.log(JSON.stringify([it.MOMENT_INFOS, it.WINDOW_INFOS, it.RULE_INFOS, Moment, Anchor, Clip]));\n"
-            "try { it.State.S = 3; console.log('changed'); } catch { console.log('frozen'); }\n")
+            "console.log(JSON.stringify([it.MOMENT_INFOS, it.WINDOW_INFOS, it.RULE_INFOS, Moment, "
+            "Anchor, Clip]));\n"
+            "try { it.State.S = 3; console.log('changed'); } catch { console.log('frozen'); }\n"
+        )
         made = hand_off(odd_puppet(), ["javascript"], "it")
         lines = self.said(made, "node", "game.mjs")
         moments, windows, rules, words, anchors, clips = json.loads(lines[0])
         self.assertEqual(lines[1], "frozen")
         self.assertEqual(moments[words["LEFT_RING"]]["arguments"], [
-            {"name": "__proto__", "value": 3}, {"name": "loud", "value": True}, {"name": "how", "value": 'so "‽" \\'},
+            {"name": "__proto__", "value": 3}, {"name": "loud", "value": True},
+            {"name": "how", "value": 'so "‽" \\'},
             {"name": "far", "value": 0.1}])
         dust = moments[words["LEFT_DUST"]]
         self.assertEqual((dust["anchor"], dust["clip"], dust["round"], dust["under"]),
                          (anchors["TIP"], clips["RIGHT"], True, True))
-        self.assertEqual(windows[0], {"kind": "hit", "name": "pole", "damage": 4, "push": -2.5, "hitStop": 6})
-        self.assertIn({"kind": "tint", "value": 0.5, "text": "#A02030", "anchor": -1, "picture": "", "clip": -1,
-                       "round": False, "under": False}, [rule | {"text": rule["text"].upper()} for rule in rules])
+        self.assertEqual(windows[0],
+                         {"kind": "hit", "name": "pole", "damage": 4, "push": -2.5, "hitStop": 6})
+        self.assertIn({"kind": "tint", "value": 0.5, "text": "#A02030", "anchor": -1, "picture": "",
+                       "clip": -1,
+                       "round": False, "under": False},
+                       [rule | {"text": rule["text"].upper()} for rule in rules])
         self.assertIn(("prop", anchors["TIP"], "lamp.png", True),
-                      [(rule["kind"], rule["anchor"], rule["picture"], rule["under"]) for rule in rules])
+                      [(rule["kind"], rule["anchor"], rule["picture"], rule["under"])
+                       for rule in rules])
         types = made.files["it.d.ts"].decode()
-        for word in ("export function hitBoxes(report: Report, open: Open): Box[];", '  readonly "LEFT_RING": 0;'):
+        for word in ("export function hitBoxes(report: Report, open: Open): Box[];",
+                     '  readonly "LEFT_RING": 0;'):
             self.assertIn(word, types)
 
     def test_every_word_of_the_module_is_in_its_types(self) -> None:
@@ -223,7 +255,8 @@ class HandedFrames(TestCase):
     def test_files_that_moments_and_props_name_go_along_and_never_over_code(self) -> None:
         puppet = odd_puppet()
         named = [replace(each, moments=(Moment("a", 0, "sound", "a", file="it.c"),
-                                        Moment("b", 0, "effect", "b", file="puff/b.png")) if each.id == "left" else ())
+                                        Moment("b", 0, "effect", "b", file="puff/b.png"))
+                                        if each.id == "left" else ())
                  for each in puppet.clips]
         puppet = replace(puppet, clips=tuple(named), sheets=())
         for name in ("it.c", "lamp.png"):
@@ -232,10 +265,13 @@ class HandedFrames(TestCase):
         (self.folder / "puff" / "b.png").write_bytes(b"b")
         made = hand_off(puppet, ["c"], "it", art=self.folder)
         self.assertIn(b"Made by Yarn Puppet", made.files["it.c"])
-        self.assertEqual({name: made.files[name] for name in ("files/it.c", "puff/b.png", "lamp.png")},
+        self.assertEqual({name: made.files[name]
+                          for name in ("files/it.c", "puff/b.png", "lamp.png")},
                          {"files/it.c": b"it.c", "puff/b.png": b"b", "lamp.png": b"lamp.png"})
         for file in ("/dev/zero", "nowhere.wav"):
-            spoilt = replace(puppet, clips=(replace(named[0], moments=(Moment("a", 0, "sound", "a", file=file),)),))
+            spoilt = replace(puppet,
+                             clips=(replace(named[0],
+                                            moments=(Moment("a", 0, "sound", "a", file=file),)),))
             with self.assertRaisesRegex(FileProblem, "expected a file|cannot be read"):
                 files_beside(spoilt, self.folder)
         self.assertIn("it.c", files_beside(puppet, self.folder))

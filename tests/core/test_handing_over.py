@@ -1,4 +1,5 @@
-"""Two states that hand over to each other at once are a snag, found by running them; those that cannot are none."""
+"""Two states that hand over to each other at once are a snag, found by running them; those that
+cannot are none."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ def pair(there: str, back: str, *more: Transition, **changes: object) -> Puppet:
     """Walk and Run, with these ways between them."""
     puppet = puppet_of(
         [clip("walk", [100.0, 100.0])],
-        [State("walk", "Walk", clip="walk"), State("run", "Run", clip="walk"), State("rest", "Rest", clip="walk")],
+        [State("walk", "Walk", clip="walk"), State("run", "Run", clip="walk"),
+         State("rest", "Rest", clip="walk")],
         [*more, Transition("there", "walk", "run", there), Transition("back", "run", "walk", back)])
     return replace(
         puppet, actions=(Action("sprint", "sprint"),),
@@ -41,19 +43,25 @@ class HandingOver(Case):
             ("way != 0", "wet", "while way is 1 and wet is so"),
             ("", "facing == \"left\"", "while facing is left"),
         ):
-            self.assertEqual(snags_of(pair(there, back)), [f"it and Run hand over to each other in every tick {said}"])
-        self.assertEqual(snags_of(pair("", "")), ["it and Run hand over to each other in every tick"])
+            self.assertEqual(snags_of(pair(there, back)),
+                             [f"it and Run hand over to each other in every tick {said}"])
+        self.assertEqual(snags_of(pair("", "")),
+                         ["it and Run hand over to each other in every tick"])
 
     def test_and_it_is_so(self) -> None:
-        records = run(set_up(pair("held_run", "not held_run or way == 0"), None), [(0, 40, "sprint")], 20)
-        self.assertEqual([record.report.layers[0].state for record in records[4:10]], ["run", "walk"] * 3)
+        records = run(set_up(pair("held_run", "not held_run or way == 0"), None),
+                      [(0, 40, "sprint")], 20)
+        self.assertEqual([record.report.layers[0].state for record in records[4:10]],
+                         ["run", "walk"] * 3)
 
     def test_what_cannot_be_at_once_is_none(self) -> None:
-        for there, back in (("held_run", "not held_run"), ("fast > 9", "fast < 3"), ("way > 0", "way < 0"),
+        for there, back in (("held_run", "not held_run"), ("fast > 9", "fast < 3"),
+                            ("way > 0", "way < 0"),
                             ("press_run", "press_run"), ("wet", "not wet"), ("elapsed > 1", "wet")):
             self.assertEqual(snags_of(pair(there, back)), [], (there, back))
         slow = pair("held_run", "")
-        waits = tuple(replace(transition, leave=Leave("at the end")) if transition.id == "back" else transition
+        waits = tuple(replace(transition, leave=Leave("at the end"))
+                      if transition.id == "back" else transition
                       for transition in slow.transitions)
         self.assertEqual(snags_of(replace(slow, transitions=waits)), [])
 
@@ -61,14 +69,20 @@ class HandingOver(Case):
         out = Transition("out", "walk", "rest", "way == 0")
         self.assertEqual(snags_of(pair("held_run", "way == 0", out)), [])
         slower = Transition("out", "walk", "rest", "way == 0 and fast < 8")
-        self.assertEqual(snags_of(pair("held_run", "way == 0", slower)), [
-            "it and Run hand over to each other in every tick while held_run is held and way is 0 and fast is 8"])
+        self.assertEqual(
+            snags_of(pair("held_run", "way == 0", slower)),
+            [
+                "it and Run hand over to each other in every tick while held_run is held and way "
+                "is 0 and fast is 8"
+            ],
+        )
 
     def test_the_demo_has_none_with_shift_held_and_the_arrow_let_go(self) -> None:
         pell = load_puppet(DEMO_PUPPET)
         self.assertEqual(snags_of(pell), [])
         was = replace(pell, transitions=tuple(
-            replace(transition, when="held_run") if transition.id == "walk_to_run" else transition for transition in pell.transitions))
+            replace(transition, when="held_run") if transition.id == "walk_to_run" else transition
+            for transition in pell.transitions))
         self.assertEqual(len(snags_of(was)), 1)
 
 

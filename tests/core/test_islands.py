@@ -21,10 +21,12 @@ def boxes(rows: tuple) -> list[list[tuple[int, int, int, int]]]:  # type: ignore
 class Islands(Case):
     def test_in_reading_order_though_they_do_not_stand_on_one_line(self) -> None:
         alpha = np.zeros((60, 90), dtype=np.uint8)
-        for left, top, wide, high in ((60, 2, 10, 20), (30, 6, 12, 18), (4, 0, 10, 22), (40, 34, 9, 20), (5, 40, 9, 9)):
+        for left, top, wide, high in ((60, 2, 10, 20), (30, 6, 12, 18), (4, 0, 10, 22),
+                                      (40, 34, 9, 20), (5, 40, 9, 9)):
             alpha[top: top + high, left: left + wide] = 255
         self.assertEqual(boxes(islands("s", alpha, 0)),
-                         [[(4, 0, 10, 22), (30, 6, 12, 18), (60, 2, 10, 20)], [(5, 40, 9, 9), (40, 34, 9, 20)]])
+                         [[(4, 0, 10, 22), (30, 6, 12, 18), (60, 2, 10, 20)],
+                          [(5, 40, 9, 9), (40, 34, 9, 20)]])
 
     def test_near_pieces_are_one_figure(self) -> None:
         alpha = np.zeros((30, 60), dtype=np.uint8)
@@ -72,7 +74,8 @@ class Grids(Case):
     ) -> None:
         if gap == 2 * margin:
             return
-        size = (2 * margin + rows * height + (rows - 1) * gap, 2 * margin + columns * width + (columns - 1) * gap)
+        size = (2 * margin + rows * height + (rows - 1) * gap,
+                2 * margin + columns * width + (columns - 1) * gap)
         alpha = np.zeros(size, dtype=np.uint8)
         for row in range(rows):
             for column in range(columns):
@@ -81,11 +84,14 @@ class Grids(Case):
         self.assertEqual(guess_grid(alpha), Grid(width, height, margin, gap))
 
     @given(some.integers(1, 12), some.integers(1, 9), some.integers(0, 4), some.integers(0, 4))
-    def test_a_grid_of_so_many_has_so_many(self, columns: int, rows: int, margin: int, gap: int) -> None:
+    def test_a_grid_of_so_many_has_so_many(
+        self, columns: int, rows: int, margin: int, gap: int
+    ) -> None:
         grid = counted_grid(300, 200, columns, rows, Grid(1, 1, margin, gap))
         self.assertEqual(grid_size(300, 200, grid), (columns, rows))
 
     def test_rows_leave_out_what_is_empty(self) -> None:
         alpha = np.zeros((60, 60), dtype=np.uint8)
         alpha[25, 45] = alpha[50, 5] = 255
-        self.assertEqual(boxes(filled_rows("s", alpha, Grid(20, 20))), [[(40, 20, 20, 20)], [(0, 40, 20, 20)]])
+        self.assertEqual(boxes(filled_rows("s", alpha, Grid(20, 20))),
+                         [[(40, 20, 20, 20)], [(0, 40, 20, 20)]])

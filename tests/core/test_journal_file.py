@@ -26,10 +26,12 @@ def worked(seed: int, steps: int = 30) -> list[Work]:
     history, path = History.starting_with(demo_puppet()), None
     found = [Work.of(history, path, True)]
     for number in range(steps):
-        does = shaker.pick(["edit", "edit", "merge", "undo", "undo", "redo", "world", "take", "save", "rename"])
+        does = shaker.pick(["edit", "edit", "merge", "undo", "undo", "redo", "world", "take",
+                            "save", "rename"])
         saved = False
         if does in ("edit", "merge"):
-            puppet = mutated(shaker, history.puppet, demo_puppet() if shaker.chance(3) else shaker.puppet())
+            puppet = mutated(shaker, history.puppet,
+                             demo_puppet() if shaker.chance(3) else shaker.puppet())
             try:
                 puppet = checked(puppet, "it")
             except FileProblem:
@@ -40,14 +42,17 @@ def worked(seed: int, steps: int = 30) -> list[Work]:
         elif does == "redo":
             history = history.redone()
         elif does == "world":
-            worlds = {**history.worlds, "roof.booth.json": replace(demo_world(), start_x=float(number))}
+            worlds = {**history.worlds,
+                      "roof.booth.json": replace(demo_world(), start_x=float(number))}
             history = history.edited(history.puppet, "paint", worlds=worlds)
         elif does == "take":
-            takes = {**history.takes, "it.take.json": Take(None, 60, number + 1) if shaker.chance(5) else None}
+            takes = {**history.takes,
+                     "it.take.json": Take(None, 60, number + 1) if shaker.chance(5) else None}
             history = history.edited(history.puppet, "keep take", takes=takes)
         elif does == "rename" and history.puppet.states:
             one = shaker.pick(history.puppet.states)
-            history = history.edited(state_changed(history.puppet, one.id, name=f"New {number}"), "rename state")
+            history = history.edited(state_changed(history.puppet, one.id, name=f"New {number}"),
+                                     "rename state")
         else:
             saved, path = True, Path(f"/somewhere/{number}.puppet.json")
         found.append(Work.of(history, path, saved))
@@ -70,11 +75,17 @@ class Journals(Case):
 
     @settings(max_examples=12)
     @given(some.integers(0, 10_000), some.data())
-    def test_wherever_it_ends_it_holds_what_was_told_by_then(self, seed: int, data: some.DataObject) -> None:
+    def test_wherever_it_ends_it_holds_what_was_told_by_then(
+        self, seed: int, data: some.DataObject
+    ) -> None:
         works = worked(seed)
         lines = self.lines(works)
         count = data.draw(some.integers(1, len(lines)))
-        torn = lines[count][:data.draw(some.integers(0, len(lines[count]) - 2))] if count < len(lines) else b""
+        torn = (
+            lines[count][: data.draw(some.integers(0, len(lines[count]) - 2))]
+            if count < len(lines)
+            else b""
+        )
         found, now = self.read(*lines[:count], torn), works[count - 1]
         if now.saved:
             self.assertIsNone(found)
@@ -103,23 +114,29 @@ class Journals(Case):
     def test_an_edit_of_a_large_puppet_is_a_short_line(self) -> None:
         states = tuple(replace(demo_puppet().states[0], id=f"s{number}") for number in range(3000))
         history = History.starting_with(replace(demo_puppet(), states=states))
-        edited = history.edited(state_changed(history.puppet, "s1500", name="Other"), "rename state")
+        edited = history.edited(state_changed(history.puppet, "s1500", name="Other"),
+                                "rename state")
         line = line_of(Work.of(history, None, True), Work.of(edited, None, False), 0.0)
         self.assertLess(len(line), 1500)
 
     def test_what_is_no_journal_is_refused_and_what_is_wrong_further_on_is_left(self) -> None:
         works = worked(3)
         lines = self.lines(works)
-        for first in (b"", b"{}\n", b"[1]\n", b"\xff\xfe\n", b'{"at": 1, "keep": 9, "here": 0}\n', b"{" * 9000 + b"\n"):
+        for first in (b"", b"{}\n", b"[1]\n", b"\xff\xfe\n", b'{"at": 1, "keep": 9, "here": 0}\n',
+                      b"{" * 9000 + b"\n"):
             if first:
                 with self.assertRaises(FileProblem, msg=first[:20]):
                     self.read(first, *lines[1:])
         self.assertIsNone(self.read())
         good = next(number for number, work in enumerate(works) if number > 4 and not work.saved)
-        for wrong in (b"nonsense\n", b'{"at": 1, "keep": 1, "here": 99}\n',
-                      b'{"at": 1, "keep": 1, "here": 0, "put": [{"name": "x", "puppet": {"states": [5, 99, []]}}]}\n',
-                      b'{"at": 1, "keep": 1, "here": 0, "put": [{"name": "x", "puppet": {"format": 2}}]}\n',
-                      b'{"at": 1, "keep": 1, "here": 0, "put": [{"name": "x", "puppet": {"rate": -1}}]}\n'):
+        for wrong in (
+            b"nonsense\n",
+            b'{"at": 1, "keep": 1, "here": 99}\n',
+            b'{"at": 1, "keep": 1, "here": 0, "put": [{"name": "x", "puppet": {"states": [5, 99, '
+            b'[]]}}]}\n',
+            b'{"at": 1, "keep": 1, "here": 0, "put": [{"name": "x", "puppet": {"format": 2}}]}\n',
+            b'{"at": 1, "keep": 1, "here": 0, "put": [{"name": "x", "puppet": {"rate": -1}}]}\n',
+        ):
             found = self.read(*lines[:good + 1], wrong, *lines[good + 1:])
             assert found is not None
             self.assertEqual(found.work, works[good])

@@ -16,7 +16,13 @@ from yarn_puppet.core.model.kinds.gestures import GESTURES, Gesture
 from yarn_puppet.core.model.kinds.modes import MODES, Mode
 from yarn_puppet.core.model.kinds.moments import MOMENT_LANES, MOMENTS, MomentKind
 from yarn_puppet.core.model.kinds.promises import PROMISES, PromiseKind
-from yarn_puppet.core.model.kinds.while_rules import AT_REST, FACTORS, REPORTED, WHILE_RULES, RuleKind
+from yarn_puppet.core.model.kinds.while_rules import (
+    AT_REST,
+    FACTORS,
+    REPORTED,
+    WHILE_RULES,
+    RuleKind,
+)
 from yarn_puppet.core.model.kinds.windows import WINDOW_LANES, WINDOWS, WindowKind
 from yarn_puppet.core.model.promise import Promise
 from yarn_puppet.core.model.starter import MORE_SENSES
@@ -45,7 +51,8 @@ class Kinds(Case):
             text = (LANGUAGE_FOLDER / runtime).read_text()
             for gesture, traits in GESTURES.items():
                 if not traits.is_level and traits.others != "some":
-                    self.assertRegex(text, rf"\b{gesture.upper().replace(' ', '_')}\b", f"{gesture} in {runtime}")
+                    self.assertRegex(text, rf"\b{gesture.upper().replace(' ', '_')}\b",
+                                     f"{gesture} in {runtime}")
 
     def test_a_report_has_what_while_rules_come_to_in_the_order_of_the_table(self) -> None:
         first = Report._fields.index(REPORTED[0])
@@ -55,7 +62,9 @@ class Kinds(Case):
         self.assertEqual([type(each) for each in AT_REST],
                          [float if each in FACTORS else bool for each in REPORTED])
 
-    def test_what_a_while_rule_chooses_is_a_field_of_it_and_what_is_chosen_can_be_said(self) -> None:
+    def test_what_a_while_rule_chooses_is_a_field_of_it_and_what_is_chosen_can_be_said(
+        self,
+    ) -> None:
         for kind, traits in WHILE_RULES.items():
             if traits.chooses:
                 self.assertIn(traits.chooses, Rule.__struct_fields__, kind)
@@ -63,7 +72,8 @@ class Kinds(Case):
             self.assertEqual(kind in SAID_BY, bool(traits.chooses), kind)
 
     def test_handed_off_code_counts_kinds_as_their_tables_do(self) -> None:
-        self.assertEqual(CONSTANTS[0], tuple(gesture.upper().replace(" ", "_") for gesture in GESTURES))
+        self.assertEqual(CONSTANTS[0],
+                         tuple(gesture.upper().replace(" ", "_") for gesture in GESTURES))
         self.assertEqual(CONSTANTS[5], tuple(rule.upper() for rule in WHILE_RULES))
         words = [word for kind in CONSTANTS for word in kind]
         self.assertEqual(len(set(words)), len(words), "one word, one number: C knows no others")
@@ -93,7 +103,8 @@ class Kinds(Case):
         self.assertNotIn("cobol", LANGUAGES)
         for key, language in LANGUAGES.items():
             self.assertEqual(language.runner is None, language.run is None, key)
-            handed = {each.name for each in LANGUAGE_FOLDER.glob(f"{key}/client/*.*") if each.suffix != ".pyc"}
+            handed = {each.name for each in LANGUAGE_FOLDER.glob(f"{key}/client/*.*")
+                      if each.suffix != ".pyc"}
             self.assertEqual(set(language.client()), handed)
             for name, text in language.client().items():
                 self.assertNotRegex(text, r"@[A-Z_]+@", f"{key}: {name}")

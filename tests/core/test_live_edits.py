@@ -1,4 +1,5 @@
-"""An edit reaches the run at once: what is gone is left properly, limits hold, and seconds stay seconds."""
+"""An edit reaches the run at once: what is gone is left properly, limits hold, and seconds stay
+seconds."""
 
 from __future__ import annotations
 
@@ -28,7 +29,8 @@ TEN = Clip("ten", "ten", frames=tuple([Frame(Cell("cells", 0, 0, 8, 8)) for _ in
 def puppet_of(**changes: object) -> Puppet:
     """Rests, and swings at the press of `go`."""
     puppet = Puppet(
-        actions=(Action("go", "go", ("g",)),), layers=(Layer("body", "body", start="rest"),), clips=(TEN,),
+        actions=(Action("go", "go", ("g",)),), layers=(Layer("body", "body", start="rest"),),
+        clips=(TEN,),
         states=(
             State("rest", "rest", layer="body", clip="ten", on_enter=(Deed("came", "came + 1"),)),
             State("swing", "swing", layer="body", clip="ten",
@@ -36,10 +38,12 @@ def puppet_of(**changes: object) -> Puppet:
         ),
         transitions=(Transition("a", "rest", "swing", when="go"),),
         intents=(
-            Intent("go", "go", action="go"), Intent("again", "again", action="go", gesture="release", buffer=9.0),
+            Intent("go", "go", action="go"),
+            Intent("again", "again", action="go", gesture="release", buffer=9.0),
         ),
         senses=(Sense("near", "near", type="int", start=7),),
-        memos=(Memo("left", "left", type="int", start=0), Memo("came", "came", type="int", start=0)),
+        memos=(Memo("left", "left", type="int", start=0),
+               Memo("came", "came", type="int", start=0)),
     )
     return replace(puppet, **changes)
 
@@ -54,7 +58,8 @@ class Leaving(Case):
         recording.edit(state_removed(recording.setup.puppet, "swing"))
         program = recording.setup.program
         self.assertEqual(program.states[recording.state.machine.layers[0].state].id, "rest")
-        self.assertEqual(recording.state.machine.memos, (5, 2), "what was sensed last, and rest is entered anew")
+        self.assertEqual(recording.state.machine.memos, (5, 2),
+                         "what was sensed last, and rest is entered anew")
         self.assertEqual(recording.state.machine.armed[1], -1)
 
     def test_one_that_is_not_active_is_not_left(self) -> None:
@@ -70,15 +75,19 @@ class Limits(Case):
         recording = Recording(replace(puppet, memos=(replace(puppet.memos[0], start=1), replace(
             puppet.memos[1], type="choice", choices=("a", "b"), start="a"))), None, None)
         recording.step()
-        recording.state = recording.state._replace(machine=recording.state.machine._replace(memos=(9, "b")))
+        recording.state = recording.state._replace(
+            machine=recording.state.machine._replace(memos=(9, "b")))
         before = recording.setup.puppet
         recording.edit(replace(before, memos=(
-            replace(before.memos[0], wraps=4, returns=0.5), replace(before.memos[1], choices=("a", "c")))))
+            replace(before.memos[0], wraps=4, returns=0.5),
+            replace(before.memos[1], choices=("a", "c")))))
         machine = recording.state.machine
         self.assertEqual(machine.memos, (1, "a"), "9 is 8 steps from 1, twice round four")
-        recording.state = recording.state._replace(machine=machine._replace(memos=(3, "c"), memo_lives=(30, -1)))
+        recording.state = recording.state._replace(
+            machine=machine._replace(memos=(3, "c"), memo_lives=(30, -1)))
         before = recording.setup.puppet
-        recording.edit(replace(before, memos=(replace(before.memos[0], returns=0.1), before.memos[1])))
+        recording.edit(replace(before,
+                               memos=(replace(before.memos[0], returns=0.1), before.memos[1])))
         self.assertEqual(recording.state.machine.memo_lives, (6, -1))
 
     def test_a_press_waits_no_longer_than_it_now_would(self) -> None:
@@ -86,7 +95,8 @@ class Limits(Case):
         recording.step(Controls(frozenset({"go"})))
         recording.step()
         before = recording.setup.puppet
-        recording.edit(replace(before, intents=(before.intents[0], replace(before.intents[1], buffer=0.1))))
+        recording.edit(replace(before,
+                               intents=(before.intents[0], replace(before.intents[1], buffer=0.1))))
         self.assertEqual(recording.state.machine.armed[1], 6)
 
     @given(strategies.puppets(), strategies.puppets(), hands(), some.integers(0, 30))
@@ -98,7 +108,8 @@ class Limits(Case):
         for now in controls[:ticks]:
             state = advance(old, state, now).after
         machine = migrate(old.program, new.program, state.machine)
-        for memo, value, life in zip(new.program.memos, machine.memos, machine.memo_lives, strict=True):
+        for memo, value, life in zip(new.program.memos, machine.memos, machine.memo_lives,
+                                     strict=True):
             self.assertIn(value, memo.choices or (value,))
             if memo.wraps:
                 self.assertTrue(memo.start <= value < memo.start + memo.wraps)
@@ -106,7 +117,10 @@ class Limits(Case):
         for intent, life in zip(new.program.intents, machine.armed, strict=True):
             self.assertLessEqual(life, max(intent.life, 0))
         for layer in machine.layers:
-            if layer.state >= 0 and (clip := clip_of(new.program.states[layer.state], layer)) is not None:
+            if (
+                layer.state >= 0
+                and (clip := clip_of(new.program.states[layer.state], layer)) is not None
+            ):
                 self.assertLessEqual(layer.time, clip.cycle)
                 self.assertLessEqual(layer.shown, clip.cycle)
 
@@ -118,12 +132,18 @@ def seconds_of(program: Program, machine: MachineState) -> list[tuple[float, ...
         clip = clip_of(program.states[layer.state], layer) if layer.state >= 0 else None
         unit = 1000 * program.rate
         blend = layer.blending.done / unit if layer.blending is not None else 0.0
-        found.append((own_time(clip, layer.time) / unit if clip else 0.0, layer.ticks / program.rate, blend))
+        found.append((own_time(clip, layer.time) / unit if clip else 0.0,
+                      layer.ticks / program.rate, blend))
     return found
 
 
 class Rates(Case):
-    @given(strategies.puppets(), hands(), some.integers(0, 40), some.sampled_from((24, 30, 50, 60, 120, 144, 240)))
+    @given(
+        strategies.puppets(),
+        hands(),
+        some.integers(0, 40),
+        some.sampled_from((24, 30, 50, 60, 120, 144, 240)),
+    )
     def test_another_rate_keeps_all_times_in_seconds(
         self, puppet: Puppet, controls: list[Controls], ticks: int, rate: int
     ) -> None:
@@ -141,19 +161,22 @@ class Rates(Case):
             self.assertAlmostEqual(after[1], before[1], delta=least)
             self.assertAlmostEqual(after[2], before[2], delta=0.0001)
         for was, now_lives in zip(state.machine.armed, machine.armed, strict=True):
-            self.assertAlmostEqual(max(0, now_lives) / rate, max(0, was) / puppet.rate, delta=least * 1.01)
+            self.assertAlmostEqual(max(0, now_lives) / rate, max(0, was) / puppet.rate,
+                                   delta=least * 1.01)
         assume(ticks and controls)
         advance(new, RunState(machine, None), controls[0])
 
     def test_a_double_tap_across_a_change_of_rate_is_one(self) -> None:
-        puppet = puppet_of(intents=(Intent("go", "go", action="go", gesture="double tap", seconds=0.2),))
+        puppet = puppet_of(intents=(Intent("go", "go", action="go", gesture="double tap",
+                                           seconds=0.2),))
         recording = Recording(puppet, None, None)
         for down in (True, False, False):
             recording.step(Controls(frozenset({"go"} if down else ())))
         recording.edit(replace(puppet, rate=240))
         for down in (False,) * 30 + (True,):
             record = recording.step(Controls(frozenset({"go"} if down else ())))
-        self.assertEqual([each.target for each in record.report.taken], ["swing"], "3 ticks of 60 and 30 of 240")
+        self.assertEqual([each.target for each in record.report.taken], ["swing"],
+                         "3 ticks of 60 and 30 of 240")
         self.assertEqual(recording.ticks, 34)
 
 

@@ -1,4 +1,5 @@
-"""The live wire without a socket: what docs/live-wire.md says of each message, and what hostile ones come to."""
+"""The live wire without a socket: what docs/live-wire.md says of each message, and what hostile
+ones come to."""
 
 from __future__ import annotations
 
@@ -63,11 +64,13 @@ def shaken(seed: int, ticks: int) -> tuple[Puppet, list[dict[str, Any]], list[In
         values |= shaker.senses()
         values = {sense.id: values[sense.id] for sense in program.senses}
         down = [action for action in program.actions if shaker.chance(4)]
-        landed = [(place, shaker.random.randint(0, 3), 0) for place in range(len(program.layers)) if shaker.chance(1)]
+        landed = [(place, shaker.random.randint(0, 3), 0)
+                  for place in range(len(program.layers)) if shaker.chance(1)]
         stopped = shaker.chance(1)
         senses = sampler.alone(tuple(values.items()))
         fit = {sense.id: value for sense, value in zip(program.senses, senses, strict=True)}
-        sent.append({"tick": number, "down": down, "senses": fit, "landed": landed, "stopped": stopped})
+        sent.append({"tick": number, "down": down, "senses": fit, "landed": landed,
+                     "stopped": stopped})
         inputs.append(Inputs(tuple([each in down for each in program.actions]), senses,
                              tuple([Landed(*each) for each in landed]), stopped))
     return puppet, sent, inputs
@@ -85,16 +88,23 @@ class Driving(Case):
                 found = game.ask("tick", **said)["result"]
                 state, report = tick(program, state, each)
                 self.assertEqual(
-                    [(layer["state"], layer["clip"], layer["frame"], layer["clip_time"], layer["elapsed"],
+                    [(layer["state"], layer["clip"], layer["frame"], layer["clip_time"],
+                      layer["elapsed"],
                       layer["weight"], layer["blend"], layer["visit"], layer["pass"], layer["done"])
                      for layer in found["layers"]],
-                    [(names[layer.state], layer.clip, layer.frame, layer.clip_time, layer.elapsed, layer.weight,
-                      layer.blend, layer.visit, layer.cycle, layer.done) for layer in report.layers], f"puppet {seed}")
+                    [(names[layer.state], layer.clip, layer.frame, layer.clip_time, layer.elapsed,
+                      layer.weight,
+                      layer.blend, layer.visit, layer.cycle, layer.done)
+                      for layer in report.layers], f"puppet {seed}")
                 self.assertEqual(list(found["memos"].values()), list(report.memos))
-                self.assertEqual((found["facing"], found["move_speed"], found["gravity"], found["lock_movement"]),
-                                 (report.facing, report.move_speed, report.gravity, report.lock_movement))
-                self.assertEqual([(each["name"], each["clip"], each["frame"]) for each in found["moments"]],
-                                 [(moment.moment.name, moment.clip, moment.frame) for moment in report.moments])
+                self.assertEqual((found["facing"], found["move_speed"], found["gravity"],
+                                  found["lock_movement"]),
+                                 (report.facing, report.move_speed, report.gravity,
+                                  report.lock_movement))
+                self.assertEqual([(each["name"], each["clip"], each["frame"])
+                                  for each in found["moments"]],
+                                 [(moment.moment.name, moment.clip, moment.frame)
+                                  for moment in report.moments])
                 self.assertEqual([each["name"] for each in found["windows"]],
                                  [window.window.name for window in report.windows])
 
@@ -108,17 +118,20 @@ class Driving(Case):
             game.ask("begin")
             for number in range(40):
                 sent = game.ask("tick", tick=number, down=["attack"] if 10 <= number < 12 else [],
-                                senses={"grounded": True, "move_x": (-1 if side == "left" else 1) * (number < 9)})
+                                senses={"grounded": True,
+                                        "move_x": (-1 if side == "left" else 1) * (number < 9)})
                 for window in sent["result"]["windows"]:
                     if window["kind"] == "hit":
                         layer = sent["result"]["layers"][0]
-                        found.setdefault(side, (window["boxes"][0], layer["picture"], layer["frame"]))
+                        found.setdefault(side, (
+                            window["boxes"][0], layer["picture"], layer["frame"]))
         (x, y, wide, high), picture, number = found["right"]
         left, mirrored, _ = found["left"]
         frame = clip.frames[number]
         box = next(each for each in frame.boxes if each.kind == "hit")
         pivot = clip.pivot_of(number)
-        self.assertEqual((x, y, wide, high), (box.x - pivot.x, box.y - pivot.y, box.width, box.height))
+        self.assertEqual((x, y, wide, high),
+                         (box.x - pivot.x, box.y - pivot.y, box.width, box.height))
         self.assertEqual(left, [-x - wide, y, wide, high])
         self.assertEqual((picture["flipped"], mirrored["flipped"]), (False, True))
         self.assertEqual(mirrored["corner"][0], -picture["corner"][0] - picture["cell"][2])
@@ -168,7 +181,8 @@ class Following(Case):
                 self.assertIsNone(game.tell("tick", **said, digests=each))
             self.assertEqual([each["method"] for each in game.unasked], ["differs"])
             self.assertEqual(game.unasked[0]["params"], {"tick": wrong, "parts": [
-                ("layers", "values", "intents", "moments", "windows", "rules", "transitions", "together")[part]]})
+                ("layers", "values", "intents", "moments", "windows", "rules", "transitions",
+                 "together")[part]]})
 
     def test_code_of_a_puppet_before_is_followed_with_that(self) -> None:
         puppet = demo_puppet()
@@ -183,7 +197,9 @@ class Following(Case):
         self.assertEqual([row.name for row in hub.rows(0.0)], ["skyline", "skyline 2", "skyline 3"])
 
     @given(some.lists(some.tuples(some.integers(1, 12), some.integers(0, 15)), max_size=12))
-    def test_going_back_is_as_if_what_was_taken_back_had_never_been(self, ways: list[tuple[int, int]]) -> None:
+    def test_going_back_is_as_if_what_was_taken_back_had_never_been(
+        self, ways: list[tuple[int, int]]
+    ) -> None:
         """Runs of some ticks, each followed by going back by some."""
         puppet = demo_puppet()
         game = Speaking(hub_of(puppet))
@@ -192,8 +208,10 @@ class Following(Case):
         dice = random.Random(len(ways))
         for on, back in [*ways, (12, 0)]:
             for _ in range(on):
-                down = frozenset(each for each in ("attack", "left", "guard") if dice.random() < 0.4)
-                last = game.ask("tick", tick=len(sent), down=sorted(down), senses={"grounded": True})["result"]
+                down = frozenset(each for each in ("attack", "left", "guard")
+                                 if dice.random() < 0.4)
+                last = game.ask("tick", tick=len(sent), down=sorted(down),
+                                senses={"grounded": True})["result"]
                 sent.append(down)
             del sent[max(0, len(sent) - back):]
         recording = Recording(puppet, None, None)
@@ -210,9 +228,12 @@ class Following(Case):
         right = self.digests(puppet, inputs)
         game = Speaking(hub_of(puppet))
         game.hello("follow")
-        self.assertTrue(game.ask("tick", tick=0, down=[], senses={}, digests=right[0])["result"]["equal"])
-        self.assertFalse(game.ask("tick", tick=1, down=["jump"], senses={}, digests=right[1])["result"]["equal"])
-        self.assertTrue(game.ask("tick", tick=1, down=[], senses={}, digests=right[1])["result"]["equal"])
+        self.assertTrue(game.ask("tick", tick=0, down=[], senses={}, digests=right[0])["result"][
+            "equal"])
+        self.assertFalse(game.ask("tick", tick=1, down=["jump"], senses={}, digests=right[1])[
+            "result"]["equal"])
+        self.assertTrue(game.ask("tick", tick=1, down=[], senses={}, digests=right[1])["result"][
+            "equal"])
 
     def test_a_gap_and_what_lies_too_far_back_are_refused_and_change_nothing(self) -> None:
         game = Speaking(hub_of(demo_puppet()))
@@ -231,7 +252,8 @@ class ComingIn(Case):
     def test_nothing_is_answered_before_the_right_key(self) -> None:
         hub = hub_of(demo_puppet())
         call = {"jsonrpc": "2.0", "id": 1, "params": {}}
-        for said in (*({**call, "method": method} for method in ("tick", "begin", "bye", "rpc.discover", "nothing")),
+        for said in (*({**call, "method": method}
+                       for method in ("tick", "begin", "bye", "rpc.discover", "nothing")),
                      [{**call, "method": "hello"}], {"jsonrpc": "1.0"}, 7, []):
             stranger = Speaking(hub)
             self.assertIsNone(stranger.raw(json.dumps(said)), said)
@@ -243,7 +265,10 @@ class ComingIn(Case):
             self.assertIsNotNone(stranger.speaker.over, "one sentence, and no more")
         game = Speaking(hub)
         self.assertEqual(hub.rows(0.0), ())
-        self.assertEqual(hub.refused, "skyline was not let in: key: expected the one that the Hand-off page shows")
+        self.assertEqual(
+            hub.refused,
+            "skyline was not let in: key: expected the one that the Hand-off page shows",
+        )
         self.assertIn("result", game.hello("drive"))
         self.assertEqual(hub.refused, "")
         self.assertEqual(game.hello("drive")["error"]["code"], HELLO_AGAIN)
@@ -264,7 +289,8 @@ class ComingIn(Case):
 
     def test_another_protocol_is_told_ours(self) -> None:
         error = Speaking(hub_of(demo_puppet())).hello("drive", protocol=2)["error"]
-        self.assertEqual(error, {"code": OTHER_PROTOCOL, "message": "protocol: expected 1, found 2"})
+        self.assertEqual(error, {"code": OTHER_PROTOCOL,
+                                 "message": "protocol: expected 1, found 2"})
 
     def test_a_game_that_says_nothing_is_let_go(self) -> None:
         game = Speaking(hub_of(demo_puppet()))
@@ -315,14 +341,20 @@ class Refusing(Case):
             ({"senses": {"sped": 1}}, "senses: expected a sense of the puppet"),
             ({"landed": [["tail", 0, 0]]}, "landed: expected a layer of the puppet"),
             ({"landed": [[5, 0, 0]]}, "landed: expected a layer of the puppet"),
-            ({"tick": -1}, "tick: expected"), ({"tick": 1.5}, "tick: expected"), ({"down": "attack"}, "down: expected"),
-            ({"digests": [1, 2]}, "digests: expected"), ({"at": [0, "x"]}, "at[1]: expected"), ({"more": 1}, "unknown"),
+            ({"tick": -1}, "tick: expected"), ({"tick": 1.5}, "tick: expected"),
+            ({"down": "attack"}, "down: expected"),
+            ({"digests": [1, 2]}, "digests: expected"), ({"at": [0, "x"]}, "at[1]: expected"),
+            ({"more": 1}, "unknown"),
         ):
             error = self.game.ask("tick", **{**good, **change})["error"]
             self.assertEqual(error["code"], BAD_PARAMETERS, change)
             self.assertIn(said, error["message"])
-        self.assertIn("unknown", str(self.game.raw('{"jsonrpc":"2.0","id":1,"method":"begin","params":{"a":1}}')))
-        self.assertEqual(self.game.ask("tick", **good)["result"]["tick"], 0, "none of it changed anything")
+        self.assertIn(
+            "unknown",
+            str(self.game.raw('{"jsonrpc":"2.0","id":1,"method":"begin","params":{"a":1}}')),
+        )
+        self.assertEqual(self.game.ask("tick", **good)["result"]["tick"], 0,
+                         "none of it changed anything")
 
     def test_a_notification_that_cannot_be_done_is_told_of(self) -> None:
         self.assertIsNone(self.game.tell("tick", tick=0, down=["atack"], senses={}))
@@ -332,8 +364,10 @@ class Refusing(Case):
 
     def test_what_is_no_request_is_answered_as_the_standard_says(self) -> None:
         for text, code in (
-            ("{", NO_JSON), ("", NO_JSON), (b"\xff\xfe", NO_JSON), ("[" * 60_000, NO_JSON), ("[1,", NO_JSON),
-            ("{}", NO_REQUEST), ("[]", NO_REQUEST), ("1", NO_REQUEST), ('{"jsonrpc":"1.0","method":"begin","id":1}',
+            ("{", NO_JSON), ("", NO_JSON), (b"\xff\xfe", NO_JSON), ("[" * 60_000, NO_JSON),
+            ("[1,", NO_JSON),
+            ("{}", NO_REQUEST), ("[]", NO_REQUEST), ("1", NO_REQUEST),
+            ('{"jsonrpc":"1.0","method":"begin","id":1}',
                                                                        NO_REQUEST),
             (json.dumps([{"jsonrpc": "2.0", "method": "begin"}] * 65), NO_REQUEST),
         ):
@@ -342,9 +376,12 @@ class Refusing(Case):
         self.assertEqual(self.game.ask("end")["error"]["code"], NO_METHOD)
 
     def test_a_batch_is_answered_as_one_and_its_notifications_are_not(self) -> None:
-        calls = [{"jsonrpc": "2.0", "method": "tick", "id": "a", "params": {"tick": 0, "down": [], "senses": {}}},
-                 {"jsonrpc": "2.0", "method": "tick", "params": {"tick": 1, "down": [], "senses": {}}}, 5,
-                 {"jsonrpc": "2.0", "method": "tick", "id": "b", "params": {"tick": 2, "down": [], "senses": {}}}]
+        calls = [{"jsonrpc": "2.0", "method": "tick", "id": "a",
+                  "params": {"tick": 0, "down": [], "senses": {}}},
+                 {"jsonrpc": "2.0", "method": "tick",
+                  "params": {"tick": 1, "down": [], "senses": {}}}, 5,
+                 {"jsonrpc": "2.0", "method": "tick", "id": "b",
+                  "params": {"tick": 2, "down": [], "senses": {}}}]
         answers = self.game.raw(json.dumps(calls))
         self.assertEqual([answer["id"] for answer in answers], ["a", None, "b"])
         self.assertEqual(answers[2]["result"]["tick"], 2)
@@ -368,11 +405,15 @@ class Refusing(Case):
         good = [json.dumps({"jsonrpc": "2.0", "id": 1, "method": method, "params": params}).encode()
                 for method, params in (
                     ("hello", {"protocol": 1, "key": "?" * 22, "game": "x", "mode": "follow"}),
-                    ("tick", {"tick": 0, "down": ["attack"], "senses": {"speed": 1.5, "grounded": True},
-                              "landed": [["body", 0, 0]], "digests": [0] * 8}), ("begin", {}), ("rpc.discover", {}))]
+                    ("tick", {"tick": 0, "down": ["attack"],
+                              "senses": {"speed": 1.5, "grounded": True},
+                              "landed": [["body", 0, 0]], "digests": [0] * 8}), ("begin", {}),
+                              ("rpc.discover", {}))]
         stranger = Speaking(self.hub)
-        pieces = [b"NaN", b"null", b"1e999", b"-1", b'"__class__"', b"9" * 400, b"[" * 500, b'"\\ud800"', b"\x00",
-                  b'{"a":' * 200, b"true", b"\xc3\x28", b"2e308", b'"' + b"a" * 9000 + b'"', b"-0", b"{}",
+        pieces = [b"NaN", b"null", b"1e999", b"-1", b'"__class__"', b"9" * 400, b"[" * 500,
+                  b'"\\ud800"', b"\x00",
+                  b'{"a":' * 200, b"true", b"\xc3\x28", b"2e308", b'"' + b"a" * 9000 + b'"', b"-0",
+                  b"{}",
                   b"1.0000000000000001", b"123456789012345678901234567890"]
         for number in range(HOSTILE):
             raw = bytearray(dice.choice(good))
@@ -392,7 +433,8 @@ class Refusing(Case):
                 who.raw(bytes(raw))
         self.assertEqual(len(self.hub.seats), 1, "nobody got in without the key")
         self.assertEqual(self.game.ask("begin")["result"], {"tick": 0})
-        self.assertIn("result", self.game.ask("tick", tick=0, down=["attack"], senses={"grounded": True}))
+        self.assertIn("result", self.game.ask("tick", tick=0, down=["attack"],
+                                              senses={"grounded": True}))
         self.assertLess(len(next(iter(self.hub.seats.values())).game.history), 1000)
 
 
@@ -400,16 +442,20 @@ class Refusing(Case):
         seat = next(iter(self.hub.seats.values()))
         for value in (10**30, -10**30, 2**64, 1e300, 10**400):
             for sense in ("speed", "move_x") if isinstance(value, int) else ("speed",):
-                self.assertIn("result", self.game.ask("tick", tick=0, down=[], senses={sense: value}), value)
+                self.assertIn("result", self.game.ask(
+                    "tick", tick=0, down=[], senses={sense: value}), value)
                 kept = dict(next(seat.game.history.controls()).forced)[sense]
                 self.assertEqual(abs(kept), 2**53)
                 self.game.ask("begin")
 
 
 class Budgets(Case):
-    def test_a_thousand_ticks_a_second_told_nine_times_are_within_the_budget_for_hours(self) -> None:
+    def test_a_thousand_ticks_a_second_told_nine_times_are_within_the_budget_for_hours(
+        self,
+    ) -> None:
         """Three hours by a clock of our own, in frames that come late now and then."""
-        speaker, now, dice = Speaker(hub_of(demo_puppet()), lambda text: None, 0.0), 0.0, random.Random(1)
+        speaker, now, dice = Speaker(hub_of(demo_puppet()), lambda text: None,
+                                     0.0), 0.0, random.Random(1)
         sent = 0
         while now < 3 * 3600:
             now += 1 / 60 if dice.random() > 0.001 else dice.uniform(0.1, 1.5)
@@ -424,14 +470,16 @@ class Keeping(Case):
         dice, history, sent = random.Random(seed), ControlsHistory(), []
         values: dict[str, Any] = {"grounded": True, "speed": 0.0, "ground": "stone"}
         for number in range(ticks):
-            for name, value in (("grounded", dice.random() < 0.5), ("speed", dice.choice((0, 1.5, 2, 1e9))),
+            for name, value in (("grounded", dice.random() < 0.5),
+                                ("speed", dice.choice((0, 1.5, 2, 1e9))),
                                 ("ground", dice.choice(("stone", "straw", "é")))):
                 if dice.random() < 0.3:
                     values[name] = value
             if number % 97 == 96:
                 values = {"speed": 1.0}
             landed = (("body", number, 0),) if dice.random() < 0.1 else ()
-            each = Controls(frozenset(dice.sample(("a", "b", "c"), dice.randrange(3))), tuple(values.items()), (),
+            each = Controls(frozenset(dice.sample(("a", "b", "c"), dice.randrange(3))),
+                            tuple(values.items()), (),
                             GameInput(landed, dice.random() < 0.1, (number * 0.1, 0.0)))
             sent.append(each)
             history.append(each)
@@ -461,10 +509,12 @@ class Keeping(Case):
         dice, reports = random.Random(5), []
         for number in range(2000):
             down = [each for each in ("attack", "guard", "left") if dice.random() < 0.2]
-            sent = game.ask("tick", tick=number, down=down, at=[number * 0.5, 3.25], stopped=number % 50 == 0,
+            sent = game.ask("tick", tick=number, down=down, at=[number * 0.5, 3.25],
+                            stopped=number % 50 == 0,
                             landed=[["body", 1, 0]] if number % 60 == 3 else [],
                             senses={"grounded": number % 300 < 250, "speed": number % 90})
-            reports.append((sent["result"]["layers"][0]["state"], sent["result"]["layers"][0]["clip_time"]))
+            reports.append((sent["result"]["layers"][0]["state"],
+                            sent["result"]["layers"][0]["clip_time"]))
         take = next(iter(game.speaker.hub.seats.values())).game.history.take(30, 60.0)
         self.assertEqual((take.ticks, take.first), (2000, 200))
         names = {state.id: state.name for state in puppet.states}
@@ -486,7 +536,8 @@ class Keeping(Case):
         room = Room(3000)
         one, other = ControlsHistory(room), ControlsHistory(room)
         for number in range(1000):
-            one.append(Controls(frozenset({"a"} if number % 2 else ()), (("speed", float(number)),)))
+            one.append(Controls(frozenset({"a"} if number % 2 else ()),
+                                (("speed", float(number)),)))
         self.assertTrue(one.full)
         self.assertLess(room.used, 3100)
         other.append(Controls(frozenset("b")))
@@ -524,7 +575,8 @@ class Keeping(Case):
         game.hello("follow")
         digests = [0] * 8
         for number in range(20):
-            game.ask("tick", tick=number, down=[], senses={}, **({"digests": digests} if number % 2 else {}))
+            game.ask("tick", tick=number, down=[], senses={},
+                     **({"digests": digests} if number % 2 else {}))
         seat = next(iter(game.speaker.hub.seats.values()))
         self.assertEqual(seat.game.compared, 10)
         game.ask("tick", tick=12, down=[], senses={})
@@ -553,8 +605,10 @@ class Document(Case):
     def test_the_types_of_the_client_in_javascript_have_every_field(self) -> None:
         types = LANGUAGES["javascript"].client()["yarn_wire.d.ts"]
         schemas = DOCUMENT["components"]["schemas"]
-        for name, sent in (("ReportTold", "Report"), ("LayerTold", "LayerReport"), ("MomentTold", "Moment"),
-                           ("WindowTold", "Window"), ("PropTold", "Prop"), ("RuleTold", "Rule"), ("Picture", "Picture"),
+        for name, sent in (("ReportTold", "Report"), ("LayerTold", "LayerReport"),
+                           ("MomentTold", "Moment"),
+                           ("WindowTold", "Window"), ("PropTold", "Prop"), ("RuleTold", "Rule"),
+                           ("Picture", "Picture"),
                            ("FadingTold", "Fading"), ("Welcome", "Welcome")):
             body = types.split(f"export interface {sent} {{")[1].split("\nexport ")[0]
             for field in schemas[name]["properties"]:
@@ -564,16 +618,20 @@ class Document(Case):
         return {**schema, "components": DOCUMENT["components"]}
 
     def test_what_is_answered_is_as_the_document_says(self) -> None:
-        results = {each["name"]: self.schema(each["result"]["schema"]) for each in DOCUMENT["methods"]}
-        unasked = {each["name"]: self.schema(each["params"]) for each in DOCUMENT["x-notifications"]}
-        validators = {name: jsonschema.Draft202012Validator(schema) for name, schema in {**results, **unasked}.items()}
+        results = {each["name"]: self.schema(each["result"]["schema"])
+                   for each in DOCUMENT["methods"]}
+        unasked = {each["name"]: self.schema(each["params"])
+                   for each in DOCUMENT["x-notifications"]}
+        validators = {name: jsonschema.Draft202012Validator(schema)
+                      for name, schema in {**results, **unasked}.items()}
         hub = hub_of(load_puppet(DEMO_PUPPET))
         drives, follows = Speaking(hub), Speaking(hub)
         validators["hello"].validate(drives.hello("drive")["result"])
         validators["hello"].validate(follows.hello("follow")["result"])
         for number in range(200):
             down = ["attack"] if number % 50 < 3 else ["guard"] if number % 50 > 40 else []
-            validators["tick"].validate(drives.ask("tick", tick=number, down=down, senses={"grounded": True})["result"])
+            validators["tick"].validate(drives.ask(
+                "tick", tick=number, down=down, senses={"grounded": True})["result"])
             validators["tick"].validate(
                 follows.ask("tick", tick=number, down=down, senses={}, digests=[0] * 8)["result"])
         follows.tell("tick", tick=900, down=[], senses={})
@@ -585,9 +643,12 @@ class Document(Case):
             validators[each["method"]].validate(each["params"])
 
     def test_what_the_document_refuses_the_code_refuses(self) -> None:
-        schema = self.schema(next(each for each in DOCUMENT["components"]["schemas"].items() if each[0] == "Tick")[1])
+        schema = self.schema(next(each
+                                  for each in DOCUMENT["components"]["schemas"].items()
+                                  if each[0] == "Tick")[1])
         validator = jsonschema.Draft202012Validator(schema)
-        for odd in ({"tick": -1}, {"down": [1]}, {"digests": [1]}, {"at": [0]}, {"senses": []}, {"stopped": 1}):
+        for odd in ({"tick": -1}, {"down": [1]}, {"digests": [1]}, {"at": [0]}, {"senses": []},
+                    {"stopped": 1}):
             params = {"tick": 0, "down": [], "senses": {}, **odd}
             self.assertFalse(validator.is_valid(params), odd)
             game = Speaking(hub_of(demo_puppet()))

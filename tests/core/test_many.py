@@ -1,4 +1,5 @@
-"""A small share of the long runs: files spoilt in every way, programs killed in the middle of saving.
+"""A small share of the long runs: files spoilt in every way, programs killed in the middle of
+saving.
 
 `python -m tests.many_files` and `python -m tests.many_saves` do it as often as one likes.
 """

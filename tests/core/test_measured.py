@@ -1,4 +1,5 @@
-"""What a run comes to in numbers; what just happened, as promises; whether one can get somewhere."""
+"""What a run comes to in numbers; what just happened, as promises; whether one can get
+somewhere."""
 
 from __future__ import annotations
 
@@ -62,13 +63,15 @@ class Sliding(Case):
 
     def moved(self, walk: Clip, by: float) -> list[Record]:
         """A run of sixty ticks of a clip, its body moved by so much in each."""
-        records = run(set_up(puppet_of([walk], [State("w", "Walk", clip="walk")], []), demo_setup().world), [], 60)
+        records = run(set_up(puppet_of([walk], [State("w", "Walk", clip="walk")], []),
+                             demo_setup().world), [], 60)
         moved = []
         for tick, record in enumerate(records):
             booth = record.after.booth
             assert booth is not None
             body: Body = booth.body._replace(x=by * tick, mode="ground")
-            moved.append(record._replace(after=record.after._replace(booth=booth._replace(body=body))))
+            moved.append(record._replace(after=record.after._replace(
+                booth=booth._replace(body=body))))
         return moved
 
     def slid(self, second: int, by: float = 2.0) -> list[float]:
@@ -87,8 +90,11 @@ class Sliding(Case):
         # The second foot is another: too far ahead to be the first.
         self.assertEqual(self.slid(40), [])
 
-    def test_feet_that_go_back_as_the_body_goes_on_do_not_but_forward_they_slide_twice_as_far(self) -> None:
-        # Two frames go round: every other time the feet go back by ten as the body goes on by ten, and then forward.
+    def test_feet_that_go_back_as_the_body_goes_on_do_not_but_forward_they_slide_twice_as_far(
+        self,
+    ) -> None:
+        # Two frames go round: every other time the feet go back by ten as the body goes on by ten,
+        # and then forward.
         self.assertAlmostEqual(sum(self.slid(-10)), 5 * 20, delta=21)
 
     def fast(self, feet: list[Feet | None], by: float) -> Slid:
@@ -99,7 +105,8 @@ class Sliding(Case):
     def test_within_short_frames_it_is_told_too(self) -> None:
         for by in (0.4, 1.5, -1.5):
             found = self.fast([standing_at(0)] * 6, by)
-            self.assertAlmostEqual(sum(slide.to_x - slide.from_x for slide in found.slides), by * 59, delta=2.5)
+            self.assertAlmostEqual(sum(slide.to_x - slide.from_x for slide in found.slides),
+                                   by * 59, delta=2.5)
             self.assertEqual(found.unmeasured, ())
         # The feet go back by whole pixels as the body goes on: three in two ticks.
         back = [standing_at(20 - int(1.5 * tick) % 40) for tick in range(60)]
@@ -110,7 +117,9 @@ class Sliding(Case):
         self.assertEqual((found.slides, found.unmeasured), ((), (("w", 59),)))
         self.assertEqual(self.fast([standing_at(0), standing_at(40)], 0.0).unmeasured, ())
         rests = [measure.rest for measure in measures((), found, (), 60)]
-        self.assertEqual(rests, ["in 59 ticks it cannot be told: the feet are not those of the frame before"])
+        self.assertEqual(
+            rests, ["in 59 ticks it cannot be told: the feet are not those of the frame before"]
+        )
 
     def test_nothing_slides_that_stands_still(self) -> None:
         self.assertEqual(self.slid(0, 0.0), [])
@@ -120,18 +129,22 @@ class Numbers(Case):
     def test_ticks_to_the_state_the_hit_and_moving_again(self) -> None:
         puppet = striker()
         locked = replace(puppet, states=tuple(
-            replace(state, rules=(Rule("lock_movement"),)) if state.id == "s" else state for state in puppet.states))
+            replace(state, rules=(Rule("lock_movement"),)) if state.id == "s" else state
+            for state in puppet.states))
         setup = beside(locked, 420.0)
         records = run(setup, SWING, 60)
         found = responses(records)
         self.assertEqual([each.action for each in found], ["attack"])
         entered = next(tick for tick, record in enumerate(records) if record.report.taken)
-        hit = next(tick for tick, record in enumerate(records) if record.after.booth and record.after.booth.hits)
-        free = next(tick for tick in range(entered + 1, 60) if not records[tick].report.lock_movement)
+        hit = next(tick for tick, record in enumerate(records)
+                   if record.after.booth and record.after.booth.hits)
+        free = next(tick for tick in range(entered + 1, 60)
+                    if not records[tick].report.lock_movement)
         self.assertEqual(found[0][1:], (10, "Strike", entered - 10, hit - 10, free - 10))
 
     def test_what_a_later_press_of_another_action_leads_to_is_not_of_the_first(self) -> None:
-        records = list(replay(set_up(load_puppet(DEMO_PUPPET), demo_setup().world), load_take(DEMO_TAKE)))
+        records = list(replay(set_up(load_puppet(DEMO_PUPPET), demo_setup().world),
+                              load_take(DEMO_TAKE)))
         found = {(response.action, response.pressed): response for response in responses(records)}
         jump, attack = found["jump", 352], found["attack", 402]
         self.assertEqual((jump.state, jump.to_hit), ("Rise", None))
@@ -155,7 +168,10 @@ class Getting(Case):
         """Struck once; what leads back may be missing."""
         puppet = striker()
         if locked:
-            puppet = replace(puppet, transitions=tuple(transition for transition in puppet.transitions if transition.id != "back"))
+            puppet = replace(puppet,
+                             transitions=tuple(
+                                 transition for transition in puppet.transitions
+                                 if transition.id != "back"))
         return run(beside(puppet), SWING, 40)
 
     def test_one_can_get_back_or_the_verdict_says_how_much_was_tried(self) -> None:
@@ -178,7 +194,8 @@ class Getting(Case):
         self.assertIsNone(none)
         # Every pair of stretches that was played, and no more than those.
         self.assertLessEqual(tried, MOST_TRIED)
-        self.assertEqual(way_to(record, lambda at: False, 8), (None, len(controls_tried(record.setup))))
+        self.assertEqual(way_to(record, lambda at: False, 8),
+                         (None, len(controls_tried(record.setup))))
 
     def test_what_just_happened_is_offered_and_kept(self) -> None:
         setup = demo_setup()

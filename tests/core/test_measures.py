@@ -6,7 +6,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tests.helpers import Case
-from yarn_puppet.core.art.measures import Bounds, bounds_of, changed_pixels, drift, feet_of, loop_seam
+from yarn_puppet.core.art.measures import (
+    Bounds,
+    bounds_of,
+    changed_pixels,
+    drift,
+    feet_of,
+    loop_seam,
+)
 from yarn_puppet.core.model.clips import Point
 
 
@@ -31,7 +38,8 @@ class Feet(Case):
         self.assertIsNone(feet_of(np.zeros((9, 9), dtype=np.uint8)))
 
     def test_drift_is_how_far_they_stray_from_the_pivot(self) -> None:
-        feet = [feet_of(standing(x, bottom)[:, :, 3]) for x, bottom in ((20, 50), (26, 50), (23, 48))]
+        feet = [feet_of(standing(x, bottom)[:, :, 3])
+                for x, bottom in ((20, 50), (26, 50), (23, 48))]
         self.assertEqual(drift(feet, [Point(30, 50)] * 3), (6.0, 2.0))
         self.assertEqual(drift(feet, [foot or Point(0, 0) for foot in feet]), (0.0, 0.0),
                          "pivots by the feet take it away")

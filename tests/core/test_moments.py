@@ -1,10 +1,21 @@
-"""What moments and hit windows bring about: only on a hit, hit stop, push, projectiles, props, shakes."""
+"""What moments and hit windows bring about: only on a hit, hit stop, push, projectiles, props,
+shakes."""
 
 from __future__ import annotations
 
 from msgspec.structs import replace
 
-from tests.helpers import Case, Press, demo_puppet, demo_setup, demo_world, entered, puppet_of, run, state_of
+from tests.helpers import (
+    Case,
+    Press,
+    demo_puppet,
+    demo_setup,
+    demo_world,
+    entered,
+    puppet_of,
+    run,
+    state_of,
+)
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Point
 from yarn_puppet.core.model.edits.frames.events import event_added, event_changed
 from yarn_puppet.core.model.events import Argument, Moment, Window
@@ -22,28 +33,35 @@ SWING: list[Press] = [(10, 12, "attack")]
 def striker(*moments: Moment, mode: str = "once", **window: object) -> Puppet:
     """Idle, and a strike of 200 ms on a tap, which hits from 50 to 100 ms."""
     point = (AnchorPoint("tip", 18.0, 4.0),)
-    body = Frame(Cell("s", 0, 0, 20, 20), 50.0, anchors=point, boxes=(Box("hit", 10, 0, 20, 20, "blow"),))
+    body = Frame(Cell("s", 0, 0, 20, 20), 50.0, anchors=point,
+                 boxes=(Box("hit", 10, 0, 20, 20, "blow"),))
     hit = Window("w", 50, 100, "hit", "blow", **window)  # type: ignore[arg-type]
-    strike = Clip("strike", "strike", (body,) * 4, mode, pivot=Point(10, 20), moments=moments,  # type: ignore[arg-type]
+    strike = Clip("strike", "strike", (body,) * 4, mode, pivot=Point(10, 20),
+                  moments=moments,  # type: ignore[arg-type]
                   windows=(hit,))
     idle = Clip("idle", "idle", (body,), "loop", pivot=Point(10, 20))
-    return puppet_of([idle, strike], [State("i", "Idle", clip="idle"), State("s", "Strike", clip="strike")], [
+    return puppet_of([idle, strike],
+                     [State("i", "Idle", clip="idle"), State("s", "Strike", clip="strike")], [
         Transition("go", "i", "s", "tap_attack"), Transition("back", "s", "i", "done")])
 
 
 def beside(puppet: Puppet, *dummies: float) -> Setup:
     """The puppet on flat ground at x 400, and dummies."""
-    return set_up(puppet, replace(FLAT, dummies=tuple(Dummy(f"d{x:g}", x, 64.0, 18.0, 40.0) for x in dummies)))
+    return set_up(puppet, replace(FLAT,
+                                  dummies=tuple(
+                                      Dummy(f"d{x:g}", x, 64.0, 18.0, 40.0) for x in dummies)))
 
 
 def fired(records: list[Record], name: str) -> list[int]:
     """The ticks in which a moment fired."""
-    return [record.report.tick for record in records for moment in record.report.moments if moment.moment.name == name]
+    return [record.report.tick for record in records
+            for moment in record.report.moments if moment.moment.name == name]
 
 
 def hits(records: list[Record]) -> list[int]:
     """The ticks in which something was hit."""
-    return [record.report.tick for record in records if record.after.booth and record.after.booth.hits]
+    return [record.report.tick
+            for record in records if record.after.booth and record.after.booth.hits]
 
 
 class OnlyOnAHit(Case):
@@ -70,7 +88,9 @@ class OnlyOnAHit(Case):
 
     def test_what_waited_is_gone_with_the_state(self) -> None:
         puppet = striker(self.knock(0))
-        puppet = replace(puppet, transitions=(*puppet.transitions, Transition("out", "s", "i", "elapsed > 0.03")))
+        puppet = replace(puppet,
+                         transitions=(*puppet.transitions,
+                                      Transition("out", "s", "i", "elapsed > 0.03")))
         self.assertEqual(fired(run(beside(puppet, 420.0), SWING, 60), "knock"), [])
 
 
@@ -83,14 +103,16 @@ class HitStop(Case):
         stopped = held[landed + 1: landed + 7]
         self.assertTrue(all(record.inputs.stopped for record in stopped))
         self.assertEqual(len({record.report.layers[0].clip_time for record in stopped}), 1)
-        self.assertEqual(len({record.after.booth.body for record in stopped if record.after.booth}), 1)
+        self.assertEqual(len({record.after.booth.body for record in stopped if record.after.booth}),
+                         1)
         for one, other in zip(plain[landed + 1:], held[landed + 7:], strict=False):
             self.assertEqual(one.report.layers[0][:6], other.report.layers[0][:6])
         self.assertEqual(hits(held), [landed], "it hits once")
 
     def test_a_press_during_it_is_kept_and_a_buffer_gets_no_older(self) -> None:
         puppet = striker(hit_stop=12)
-        puppet = replace(puppet, intents=tuple(replace(intent, buffer=0.2) for intent in puppet.intents))
+        puppet = replace(puppet,
+                         intents=tuple(replace(intent, buffer=0.2) for intent in puppet.intents))
         records = run(beside(puppet, 420.0), [(10, 12, "attack"), (19, 20, "attack")], 60)
         first, second = entered(records, "s")
         self.assertGreater(second - 20, 12, "more ticks than the buffer has have passed by then")
@@ -138,7 +160,8 @@ class Launched(Case):
             assert booth and later
             self.assertAlmostEqual(booth.shots[0].x, booth.body.x + 8 * side, delta=1.0)
             self.assertAlmostEqual(booth.shots[0].y, 64 - 16, delta=0.1)
-            self.assertAlmostEqual(later.shots[0].x - booth.shots[0].x, side * 120 * 0.866 / 4, delta=0.1)
+            self.assertAlmostEqual(later.shots[0].x - booth.shots[0].x, side * 120 * 0.866 / 4,
+                                   delta=0.1)
             self.assertAlmostEqual(later.shots[0].y - booth.shots[0].y, -120 * 0.5 / 4, delta=0.1)
 
     def test_it_hits_once_and_is_gone_or_ends_at_a_wall(self) -> None:
@@ -147,7 +170,8 @@ class Launched(Case):
         booth = records[-1].after.booth
         assert booth is not None
         self.assertEqual((booth.dummies[0].hits, booth.shots), (1, ()))
-        self.assertEqual([hit.window for record in records if record.after.booth for hit in record.after.booth.hits],
+        self.assertEqual([hit.window for record in records if record.after.booth
+                          for hit in record.after.booth.hits],
                          ["bolt"])
         far = run(beside(striker(replace(shot, speed=4000.0))), SWING, 60)[-1].after.booth
         assert far is not None
@@ -158,7 +182,8 @@ class Others(Case):
     def test_a_prop_is_held_exactly_while_the_visit_lasts(self) -> None:
         prop = Moment("m", 100, "attach", "lantern", "tip")
         records = run(beside(striker(prop)), SWING, 60)
-        held = [record.report.tick for record in records if record.after.booth and record.after.booth.props]
+        held = [record.report.tick
+                for record in records if record.after.booth and record.after.booth.props]
         self.assertEqual(held[0], fired(records, "lantern")[0])
         self.assertEqual(held, list(range(held[0], entered(records, "i")[-1])))
 
@@ -170,7 +195,8 @@ class Others(Case):
         self.assertEqual(len(booth.props), 1)
 
     def test_a_shake_says_how_strong_and_how_long(self) -> None:
-        records = run(beside(striker(Moment("m", 0, "shake", "thud", strength=5.0, seconds=0.4))), SWING, 30)
+        records = run(beside(striker(Moment("m", 0, "shake", "thud", strength=5.0, seconds=0.4))),
+                      SWING, 30)
         booth = records[-1].after.booth
         assert booth is not None and booth.shake is not None
         self.assertEqual(booth.shake, (fired(records, "thud")[0], 5.0, 0.4))
@@ -184,7 +210,8 @@ class Others(Case):
             self.assertEqual(booth.effects[0].flipped, mirrors)
 
     def test_a_call_tells_the_game_its_arguments(self) -> None:
-        call = Moment("m", 0, "call", "whistle", arguments=(Argument("loud", 3), Argument("far", True)))
+        call = Moment("m", 0, "call", "whistle",
+                      arguments=(Argument("loud", 3), Argument("far", True)))
         records = run(beside(striker(call)), SWING, 20)
         line = next(trace_lines([records[fired(records, "whistle")[0]]]))
         self.assertEqual(line["moments"], [{"name": "whistle", "kind": "call", "anchor": None,
@@ -200,7 +227,8 @@ class Others(Case):
 
     def test_an_event_of_the_demo_that_is_changed_changes_the_run(self) -> None:
         puppet = event_changed(demo_puppet(), "light_swing", "swing_hit", hit_stop=20)
-        puppet = event_added(puppet, "light_swing", Moment("x", 0, "attach", "lantern", "pole_tip"))[0]
+        puppet = event_added(puppet, "light_swing",
+                             Moment("x", 0, "attach", "lantern", "pole_tip"))[0]
         records = run(set_up(puppet, demo_world()), [(5, 113, "right"), (120, 122, "attack")], 180)
         self.assertEqual(sum(record.inputs.stopped for record in records), 20)
         self.assertTrue(any(record.after.booth and record.after.booth.props for record in records))

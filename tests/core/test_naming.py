@@ -15,7 +15,14 @@ from yarn_puppet.core.model.clips import Cell, Clip, Frame
 from yarn_puppet.core.model.edits.clips import clip_duplicated, clip_of_frames
 from yarn_puppet.core.model.edits.entries import changed
 from yarn_puppet.core.model.edits.frames.boxes import anchor_added
-from yarn_puppet.core.model.edits.naming import NAMED_MOMENTS, clashes, names_of, planned_renames, renamed, stars
+from yarn_puppet.core.model.edits.naming import (
+    NAMED_MOMENTS,
+    clashes,
+    names_of,
+    planned_renames,
+    renamed,
+    stars,
+)
 from yarn_puppet.core.model.events import Window
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.renames import windows_renamed
@@ -26,7 +33,8 @@ class Plans(Case):
     def test_a_star_stands_for_what_it_was(self) -> None:
         planned = planned_renames(demo_puppet(), "clips", "*_s*", "strong s*-*")
         self.assertEqual([(each.old, each.new) for each in planned],
-                         [("light_swing", "strong slight-wing"), ("heavy_slam", "strong sheavy-lam")])
+                         [("light_swing", "strong slight-wing"),
+                          ("heavy_slam", "strong sheavy-lam")])
 
     def test_without_a_star_it_is_that_one(self) -> None:
         planned = planned_renames(demo_puppet(), "clips", "walk", "stroll")
@@ -36,14 +44,18 @@ class Plans(Case):
     def test_the_places_are_all_it_is_seen_in(self) -> None:
         puppet = demo_puppet()
         pole = planned_renames(puppet, "windows", "pole", "stick")[0]
-        self.assertEqual(pole.places, ("window of light_swing", "window of heavy_slam", "5 hit boxes"))
+        self.assertEqual(pole.places,
+                         ("window of light_swing", "window of heavy_slam", "5 hit boxes"))
         puppet = windows_renamed(puppet, {"cancel": "way out"})
-        guard = next(transition for transition in puppet.transitions if transition.leave.window == "cancel")
-        puppet = changed(puppet, "transitions", guard.id, leave=replace(guard.leave, window="way out"))
+        guard = next(transition for transition in puppet.transitions
+                     if transition.leave.window == "cancel")
+        puppet = changed(puppet, "transitions", guard.id,
+                         leave=replace(guard.leave, window="way out"))
         way_out = planned_renames(puppet, "windows", "way out", "gap")[0]
         self.assertIn("transition Light swing → Guard", way_out.places)
         tip = planned_renames(puppet, "anchors", "pole tip", "flame")[0]
-        self.assertEqual(tip.places[1:], ("effect at 140 ms of light_swing", "effect at 395 ms of heavy_slam"))
+        self.assertEqual(tip.places[1:],
+                         ("effect at 140 ms of light_swing", "effect at 395 ms of heavy_slam"))
 
     def test_what_cannot_be(self) -> None:
         for pattern, becomes in (("walk", "*"), ("walk", "  "), ("*", "**")):
@@ -57,7 +69,8 @@ class Renaming(Case):
     def test_only_names_change(self) -> None:
         puppet = demo_puppet()
         after = renamed(puppet, "clips", planned_renames(puppet, "clips", "*", "pell_*"))
-        self.assertEqual([clip.name for clip in after.clips], [f"pell_{clip.name}" for clip in puppet.clips])
+        self.assertEqual([clip.name for clip in after.clips],
+                         [f"pell_{clip.name}" for clip in puppet.clips])
         self.assertEqual([clip.id for clip in after.clips], [clip.id for clip in puppet.clips])
         self.assertEqual((after.states, after.transitions), (puppet.states, puppet.transitions))
         back = renamed(after, "clips", planned_renames(after, "clips", "pell_*", "*"))
@@ -66,7 +79,8 @@ class Renaming(Case):
     def test_moments_of_one_kind_are_renamed_wherever_they_are(self) -> None:
         puppet = demo_puppet()
         after = renamed(puppet, "sounds", planned_renames(puppet, "sounds", "cloth_*", "coat_*"))
-        self.assertEqual(names_of(after, "sounds"), ("soft_step", "coat_whip", "pole_hit", "coat_heave", "canopy"))
+        self.assertEqual(names_of(after, "sounds"),
+                         ("soft_step", "coat_whip", "pole_hit", "coat_heave", "canopy"))
         self.assertEqual(names_of(after, "effects"), names_of(puppet, "effects"))
 
     def clips(self, *names: str) -> Puppet:
@@ -79,7 +93,8 @@ class Renaming(Case):
         puppet = self.clips("a", "aa", "b")
         after = renamed(puppet, "clips", planned_renames(puppet, "clips", "a*", "aa*"))
         self.assertEqual([clip.name for clip in after.clips], ["aa", "aaa", "b"])
-        puppet = windows_renamed(self.windows(("pole", "hit"), ("stick", "hit")), {"pole": "stick", "stick": "pole"})
+        puppet = windows_renamed(self.windows(("pole", "hit"), ("stick", "hit")),
+                                 {"pole": "stick", "stick": "pole"})
         self.assertEqual(puppet.window_names(), ("stick", "pole"))
 
     def test_two_that_would_get_one_name_are_refused_with_their_places(self) -> None:
@@ -90,8 +105,10 @@ class Renaming(Case):
         with self.assertRaisesRegex(ValueError, "would become go"):
             renamed(puppet, "clips", planned)
         planned = planned_renames(puppet, "clips", "walk", "idle")
-        self.assertIn("idle, which is there already (state Idle)", clashes(puppet, "clips", planned)[0])
-        self.assertEqual(clashes(puppet, "clips", planned_renames(puppet, "clips", "walk*", "go*")), ())
+        self.assertIn("idle, which is there already (state Idle)",
+                      clashes(puppet, "clips", planned)[0])
+        self.assertEqual(clashes(puppet, "clips", planned_renames(puppet, "clips", "walk*", "go*")),
+                         ())
 
     def test_a_star_in_a_name_is_a_letter(self) -> None:
         puppet = self.clips("a*_b", "x_y")
@@ -126,7 +143,8 @@ class Renaming(Case):
         puppet = self.windows(("pole", "hit"), ("soft", "cancel"))
         planned = planned_renames(puppet, "windows", "pole", "cancel")
         self.assertIn("take for the kind", clashes(puppet, "windows", planned)[0])
-        self.assertEqual(clashes(puppet, "windows", planned_renames(puppet, "windows", "soft", "cancel")), ())
+        self.assertEqual(clashes(puppet, "windows",
+                                 planned_renames(puppet, "windows", "soft", "cancel")), ())
 
     def test_names_that_no_file_could_hold(self) -> None:
         puppet = self.clips("a" * 150)
@@ -136,19 +154,28 @@ class Renaming(Case):
             planned_renames(puppet, "clips", "*", "b\udcff")
         for name in ("a" * 300, "b\udcff", ""):
             made = puppet_from(puppet_bytes(anchor_added(self.clips(name), name)[0]))
-            self.assertTrue(0 < len(made.clips[0].name) <= 200 and 0 < len(made.anchors[0].name) <= 200)
+            self.assertTrue(0 < len(made.clips[0].name) <= 200
+                            and 0 < len(made.anchors[0].name) <= 200)
 
-    @given(strategies.puppets(), some.sampled_from(["clips", "anchors", *NAMED_MOMENTS]),
-           some.sampled_from(["*", "a*", "*b*"]), some.sampled_from(["x", "x*", "*y"]))
-    def test_no_renaming_breaks_a_puppet(self, puppet: Puppet, kind: str, pattern: str, becomes: str) -> None:
+    @given(
+        strategies.puppets(),
+        some.sampled_from(["clips", "anchors", *NAMED_MOMENTS]),
+        some.sampled_from(["*", "a*", "*b*"]),
+        some.sampled_from(["x", "x*", "*y"]),
+    )
+    def test_no_renaming_breaks_a_puppet(
+        self, puppet: Puppet, kind: str, pattern: str, becomes: str
+    ) -> None:
         planned = planned_renames(puppet, kind, pattern, becomes)  # type: ignore[arg-type]
         if clashes(puppet, kind, planned):  # type: ignore[arg-type]
             self.assertTrue(len({each.new for each in planned}) < len(planned)
-                            or {each.new for each in planned} & {*names_of(puppet, kind)})  # type: ignore[arg-type]
+                            or {each.new for each in planned} & {
+                                *names_of(puppet, kind)})  # type: ignore[arg-type]
             return
         after = checked(renamed(puppet, kind, planned), "puppet")  # type: ignore[arg-type]
         if kind == "clips" and len({clip.name for clip in puppet.clips}) < len(puppet.clips):
             return
         new = {each.old: each.new for each in planned}
         self.assertEqual(set(names_of(after, kind)),  # type: ignore[arg-type]
-                         {new.get(name, name) for name in names_of(puppet, kind)})  # type: ignore[arg-type]
+                         {new.get(name, name) for name in names_of(
+                             puppet, kind)})  # type: ignore[arg-type]

@@ -21,14 +21,16 @@ from yarn_puppet.core.takes.recording import take_of
 from yarn_puppet.core.takes.run import controls_of, replay, set_up
 from yarn_puppet.demo import DEMO_TAKE
 
-EDGES = some.lists(some.tuples(some.integers(0, 60), some.sampled_from(["a", "b"]), some.integers(1, 6)), max_size=9)
+EDGES = some.lists(some.tuples(some.integers(0, 60), some.sampled_from(["a", "b"]),
+                               some.integers(1, 6)), max_size=9)
 RATE = some.sampled_from([15, 24, 30, 50, 60, 90, 120, 144, 240])
 
 
 def presses(take: Take, action: str) -> list[tuple[int, int]]:
     """When an action is down: first tick, first tick up."""
     down = [action in each.down for each in controls_of(take)]
-    edges = [at for at, (was, now) in enumerate(zip([False, *down], [*down, False], strict=True)) if was != now]
+    edges = [at for at, (was, now) in enumerate(zip([False, *down], [*down, False], strict=True))
+             if was != now]
     return list(zip(edges[::2], edges[1::2], strict=True))
 
 
@@ -48,8 +50,11 @@ def two_taps(seconds: float, buffer: float = 0.0) -> Puppet:
 
 class Presses(Case):
     @given(EDGES, RATE, RATE)
-    def test_none_is_lost_whatever_the_rates(self, listed: list[tuple[int, str, int]], rate: int, other: int) -> None:
-        take = take_of(controls([(first, first + long, action) for first, action, long in listed], 80), None, rate)
+    def test_none_is_lost_whatever_the_rates(
+        self, listed: list[tuple[int, str, int]], rate: int, other: int
+    ) -> None:
+        take = take_of(controls([(first, first + long, action) for first, action, long in listed],
+                                80), None, rate)
         moved = at_rate(take, other)
         self.assertEqual(moved.rate, other)
         for action in ("a", "b"):
@@ -65,12 +70,15 @@ class Presses(Case):
 
     def test_presses_of_one_tick_at_half_the_rate(self) -> None:
         take = take_of(controls([(at, at + 1, "attack") for at in range(0, 60, 4)], 64), None, 60)
-        self.assertEqual([up - first for first, up in presses(at_rate(take, 30), "attack")], [1] * 15)
+        self.assertEqual([up - first for first, up in presses(at_rate(take, 30), "attack")],
+                         [1] * 15)
 
 
 class Times(Case):
     @given(some.floats(0.001, 20.0))
-    def test_the_nearest_falls_on_whole_ticks_with_the_digits_that_are_said(self, seconds: float) -> None:
+    def test_the_nearest_falls_on_whole_ticks_with_the_digits_that_are_said(
+        self, seconds: float
+    ) -> None:
         found = nearest(seconds)
         self.assertTrue(whole(found))
         self.assertTrue(whole(float(f"{found:.9f}")))
@@ -102,9 +110,11 @@ class Mends(Case):
             for words in found.mends:
                 self.assertIn("tried", words)
             if found.mends:
-                cause = next(each for each in causes(puppet, None, puppet) if found.mends[0].startswith(each.words))
+                cause = next(each for each in causes(puppet, None, puppet)
+                             if found.mends[0].startswith(each.words))
                 again = last_of(cause.puppet, take)
-                left, were = (sum(len(each.differs) for each in rates.at) for rates in (again, found))
+                left, were = (sum(len(each.differs) for each in rates.at)
+                              for rates in (again, found))
                 self.assertLess(left, were)
                 self.assertFalse([words for words in again.mends if words.startswith(cause.words)])
 
@@ -113,7 +123,8 @@ class Mends(Case):
         take = take_of(controls([(10, 10 + 12, "attack")], 60), None, 60)
         found = last_of(puppet, take)
         self.assertEqual(found.mends, ())
-        lost = replace(puppet, transitions=(replace(puppet.transitions[0], when="hold and loops == 7"),))
+        lost = replace(puppet, transitions=(replace(
+            puppet.transitions[0], when="hold and loops == 7"),))
         self.assertEqual(last_of(lost, take).mends, ())
 
     def test_a_time_after_which_to_leave_is_found_and_mends(self) -> None:
@@ -125,9 +136,11 @@ class Mends(Case):
         found = self.offered(puppet, take)
         self.assertIn("after 0.25 s falls between ticks; make it", found.mends[0])
         self.assertIn("all rates agree: tried", found.mends[-1])
-        made = next(cause for cause in causes(puppet, None, puppet) if found.mends[0].startswith(cause.words)).puppet
+        made = next(cause for cause in causes(puppet, None, puppet)
+                    if found.mends[0].startswith(cause.words)).puppet
         left = last_of(made, take)
-        self.assertLess(sum(len(each.differs) for each in left.at), sum(len(each.differs) for each in found.at))
+        self.assertLess(sum(len(each.differs) for each in left.at),
+                        sum(len(each.differs) for each in found.at))
 
     def test_every_cause_of_the_demo_is_gone_once_it_is_put_right(self) -> None:
         puppet, world = demo_puppet(), demo_world()
@@ -140,11 +153,13 @@ class Seconds(Case):
     def test_hit_stops_in_seconds_are_as_long_at_every_rate(self) -> None:
         puppet = demo_puppet()
         timed = replace(puppet, clips=tuple(replace(each, windows=tuple(
-            replace(window, hit_stop_seconds=0.1) if window.kind == "hit" else window for window in each.windows))
+            replace(window, hit_stop_seconds=0.1) if window.kind == "hit" else window
+            for window in each.windows))
             for each in puppet.clips))
         take = load_take(DEMO_TAKE)
         for rate in RATES:
-            records = list(replay(set_up(replace(timed, rate=rate), demo_world()), at_rate(take, rate)))
+            records = list(replay(set_up(replace(timed, rate=rate), demo_world()),
+                                  at_rate(take, rate)))
             stopped = [record.inputs.stopped for record in records]
             first = stopped.index(True)
             self.assertEqual(stopped[first:].index(False), round(0.1 * rate), rate)

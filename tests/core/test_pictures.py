@@ -58,12 +58,15 @@ class Reading(Case):
         """An OpenRaster file; the usual one has three layers, the uppermost listed first."""
         layers = {f"data/layer{number}.png": png(frame.crop((number * 4, 0, number * 4 + 4, 8)))
                   for number, frame in enumerate(frames())}
-        listed = "".join(f'<layer src="data/layer{number}.png" x="{number * 4}" y="0" name="l{number}"/>'
-                         for number in (2, 1, 0))
+        listed = "".join(
+            f'<layer src="data/layer{number}.png" x="{number * 4}" y="0" name="l{number}"/>'
+            for number in (2, 1, 0)
+        )
         path = self.folder / name
         with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr("mimetype", "image/openraster")
-            archive.writestr("stack.xml", stack or f'<image w="12" h="8"><stack>{listed}</stack></image>')
+            archive.writestr("stack.xml",
+                             stack or f'<image w="12" h="8"><stack>{listed}</stack></image>')
             for member, content in {**layers, **members}.items():
                 archive.writestr(member, content)
         return path
@@ -79,7 +82,8 @@ class Good(Reading):
     def test_a_still_is_one_page_without_a_duration(self) -> None:
         (page,) = read_pages(DEMO_FOLDER / "thatch.png")
         self.assertEqual((page.width, page.height, page.duration), (48, 64, None))
-        self.assertEqual(page.pixels, Image.open(DEMO_FOLDER / "thatch.png").convert("RGBA").tobytes())
+        self.assertEqual(page.pixels,
+                         Image.open(DEMO_FOLDER / "thatch.png").convert("RGBA").tobytes())
 
     def test_what_moves_has_a_page_a_frame_with_its_duration(self) -> None:
         first, *rest = frames()
@@ -89,18 +93,21 @@ class Good(Reading):
                               ("it.webp", {"lossless": True, "kmin": 1, "kmax": 1})):
             with self.subTest(name):
                 path = self.folder / name
-                first.save(path, save_all=True, append_images=rest, duration=durations, loop=0, **options)
+                first.save(path, save_all=True, append_images=rest, duration=durations, loop=0,
+                           **options)
                 pages = read_pages(path)
                 self.assertEqual([page.duration for page in pages], durations)
                 for number, page in enumerate(pages):
                     self.assertEqual((page.width, page.height), (12, 8))
                     self.assertEqual(pixel(page, number * 4 + 1, 3), COLORS[number])
-                    self.assertEqual(pixel(page, (number * 4 + 6) % 12, 3)[3], 0, "what came before is gone")
+                    self.assertEqual(pixel(page, (number * 4 + 6) % 12, 3)[3], 0,
+                                     "what came before is gone")
 
     def test_layers_of_open_raster_are_pages_the_lowest_first(self) -> None:
         pages = read_pages(self.open_raster())
         self.assertEqual([(page.width, page.height) for page in pages], [(12, 8)] * 3)
-        self.assertEqual([pixel(page, number * 4 + 1, 3) for number, page in enumerate(pages)], list(COLORS))
+        self.assertEqual([pixel(page, number * 4 + 1, 3) for number, page in enumerate(pages)],
+                         list(COLORS))
 
     def test_a_folder_of_numbered_pictures_is_in_the_order_of_its_numbers(self) -> None:
         for number, frame in zip((10, 2, 1), frames(), strict=True):
@@ -108,7 +115,8 @@ class Good(Reading):
         (self.folder / "notes.txt").write_text("7")
         (self.folder / "cover.png").write_bytes(png(frames()[0]))
         pages = read_pages(self.folder)
-        self.assertEqual([pixel(page, 4 * place + 1, 3) for page, place in zip(pages, (2, 1, 0), strict=True)],
+        self.assertEqual([pixel(page, 4 * place + 1, 3)
+                          for page, place in zip(pages, (2, 1, 0), strict=True)],
                          [COLORS[2], COLORS[1], COLORS[0]])
 
     def test_a_stray_file_keeps_none_of_the_others_out(self) -> None:
@@ -142,16 +150,19 @@ class Good(Reading):
         self.assertEqual(pixel(group, 7, 3), (*COLORS[1][:3], 128))
         self.assertEqual(pixel(group, 1, 3)[3], 0)
         nothing = '<image w="12" h="8"><stack><layer src="data/layer0.png" visibility="hidden"/></stack></image>'
-        self.assertIn("none of its layers is visible", self.problem(self.open_raster(stack=nothing)))
+        self.assertIn("none of its layers is visible",
+                      self.problem(self.open_raster(stack=nothing)))
 
     def test_the_picture_beside_an_animation_is_no_frame_of_it(self) -> None:
         first, *rest = frames()
         other = Image.new("RGBA", first.size, (9, 9, 9, 255))
-        other.save(self.folder / "it.apng", "PNG", save_all=True, append_images=[first, *rest], duration=[40, 120, 80],
+        other.save(self.folder / "it.apng", "PNG", save_all=True, append_images=[first, *rest],
+                   duration=[40, 120, 80],
                    default_image=True, blend=0)
         found = read_pages(self.folder / "it.apng")
         self.assertEqual([page.duration for page in found], [40, 120, 80])
-        self.assertEqual([pixel(page, number * 4 + 1, 3) for number, page in enumerate(found)], list(COLORS))
+        self.assertEqual([pixel(page, number * 4 + 1, 3) for number, page in enumerate(found)],
+                         list(COLORS))
 
     def test_deep_colours_are_brought_to_eight_bits(self) -> None:
         grey = (0, 1000, 20000, 40000, 65535)
@@ -159,8 +170,10 @@ class Good(Reading):
             (self.folder / "it.png").write_bytes(deep(0, grey, clear))
             (page,) = read_pages(self.folder / "it.png")
             self.assertEqual([pixel(page, x, 0)[0] for x in range(5)], [0, 4, 78, 156, 255])
-            self.assertEqual([pixel(page, x, 0)[3] for x in range(5)], [255, 255, 0 if clear else 255, 255, 255])
-        (self.folder / "it.png").write_bytes(deep(2, (0, 257, 65535, 20000, 30000, 40000), (20000, 30000, 40000)))
+            self.assertEqual([pixel(page, x, 0)[3] for x in range(5)],
+                             [255, 255, 0 if clear else 255, 255, 255])
+        (self.folder / "it.png").write_bytes(deep(
+            2, (0, 257, 65535, 20000, 30000, 40000), (20000, 30000, 40000)))
         (page,) = read_pages(self.folder / "it.png")
         self.assertEqual((pixel(page, 0, 0), pixel(page, 1, 0)[3]), ((0, 1, 255, 255), 0))
 
@@ -172,7 +185,8 @@ class Good(Reading):
     def test_frames_of_an_odd_number_of_pixels(self) -> None:
         first, *rest = frames((11, 7))
         first.save(self.folder / "it.apng", "PNG", save_all=True, append_images=rest, duration=40)
-        self.assertEqual([(page.width, page.height) for page in read_pages(self.folder / "it.apng")], [(11, 7)] * 3)
+        self.assertEqual([(page.width, page.height)
+                          for page in read_pages(self.folder / "it.apng")], [(11, 7)] * 3)
         self.assertEqual(len(read_pages(self.folder / "it.apng", 231)), 3)
 
     def test_mislabelled_it_is_read_by_what_it_is(self) -> None:
@@ -181,15 +195,18 @@ class Good(Reading):
 
 
 def deep(kind: int, values: Sequence[int], clear: Sequence[int] = ()) -> bytes:
-    """A PNG of one row of sixteen bits a colour; `kind` is 0 for grey, 2 for red, green and blue."""
+    """A PNG of one row of sixteen bits a colour; `kind` is 0 for grey, 2 for red, green and
+    blue."""
     def chunk(name: bytes, data: bytes) -> bytes:
-        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
+        return struct.pack(">I", len(data)) + name + data + struct.pack(
+            ">I", zlib.crc32(name + data))
 
     width = len(values) // (3 if kind == 2 else 1)
     return b"".join((
         b"\x89PNG\r\n\x1a\n", chunk(b"IHDR", struct.pack(">IIBBBBB", width, 1, 16, kind, 0, 0, 0)),
         chunk(b"tRNS", struct.pack(f">{len(clear)}H", *clear)) if clear else b"",
-        chunk(b"IDAT", zlib.compress(b"\0" + struct.pack(f">{len(values)}H", *values))), chunk(b"IEND", b"")))
+        chunk(b"IDAT", zlib.compress(b"\0" + struct.pack(f">{len(values)}H", *values))),
+        chunk(b"IEND", b"")))
 
 
 def mutilated(content: bytes, dice: random.Random) -> bytes:
@@ -209,8 +226,10 @@ def mutilated(content: bytes, dice: random.Random) -> bytes:
 class Hostile(Reading):
     def test_whatever_is_done_to_a_file_it_is_read_or_told_what_is_wrong(self) -> None:
         first, *rest = frames()
-        for name, options in (("it.gif", {"disposal": 2}), ("it.apng", {"format": "PNG"}), ("it.webp", {})):
-            first.save(self.folder / name, save_all=True, append_images=rest, duration=50, **options)
+        for name, options in (("it.gif", {"disposal": 2}), ("it.apng", {"format": "PNG"}),
+                              ("it.webp", {})):
+            first.save(self.folder / name, save_all=True, append_images=rest, duration=50,
+                       **options)
         (self.folder / "it.png").write_bytes(png(first))
         self.open_raster()
         dice = random.Random(11)
@@ -227,14 +246,16 @@ class Hostile(Reading):
 
     def test_truncated_empty_and_foreign_files(self) -> None:
         whole = (DEMO_FOLDER / "lamplighter.png").read_bytes()
-        for name, content in (("cut.png", whole[:5000]), ("empty.gif", b""), ("text.webp", b"hello there"),
+        for name, content in (("cut.png", whole[:5000]), ("empty.gif", b""),
+                              ("text.webp", b"hello there"),
                               ("zip.ora", b"PK\x03\x04 and then nothing")):
             (self.folder / name).write_bytes(content)
             self.assertIn("cannot be read", self.problem(self.folder / name))
 
     def test_too_many_pixels_are_told_before_any_is_unpacked(self) -> None:
         def chunk(kind: bytes, data: bytes) -> bytes:
-            return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+            return struct.pack(">I", len(data)) + kind + data + struct.pack(
+                ">I", zlib.crc32(kind + data))
 
         for side in (9_000, 60_000):
             header = chunk(b"IHDR", struct.pack(">IIBBBBB", side, side, 8, 6, 0, 0, 0))
@@ -255,18 +276,21 @@ class Hostile(Reading):
             for each in (budget, decoding, open_raster, reading):
                 patched.enter_context(mock.patch.object(each, "MOST_PAGES", 2))
             self.assertIn("its 3 frames are more than 2", self.problem(self.folder / "it.apng"))
-            for path, what in ((self.folder / "it.gif", "3 frames"), (archive, "3 layers and groups"),
+            for path, what in ((self.folder / "it.gif", "3 frames"),
+                               (archive, "3 layers and groups"),
                                (many, "3 pictures")):
                 self.assertIn(f"its {what} are more than 2", self.problem(path))
 
     def test_an_animation_of_ten_thousand_frames_is_told_and_not_unpacked(self) -> None:
         block = bytes.fromhex("21f90404050000002c00000000010001000002024401" + "00")
         path = self.folder / "long.gif"
-        path.write_bytes(b"GIF89a" + bytes.fromhex("01000100800000000000ffffff") + block * 10_000 + b";")
+        path.write_bytes(b"GIF89a" + bytes.fromhex("01000100800000000000ffffff") + block * 10_000
+                         + b";")
         self.assertIn("its 10000 frames are more than 2000", self.problem(path))
 
     def test_a_folder_that_may_not_be_read(self) -> None:
-        with mock.patch.object(Path, "iterdir", side_effect=PermissionError(13, "Permission denied")):
+        with mock.patch.object(Path, "iterdir",
+                               side_effect=PermissionError(13, "Permission denied")):
             self.assertIn("cannot be read (Permission denied)", self.problem(self.folder))
 
     def test_what_is_only_too_large_can_be_asked_for(self) -> None:
@@ -276,12 +300,14 @@ class Hostile(Reading):
         self.assertEqual(read_pages(self.folder / "it.png", 1600)[0].width, 40)
 
     def test_an_archive_cannot_reach_outside_itself_or_unpack_without_bound(self) -> None:
-        for source, what in (("../../etc/passwd", "lies outside it"), ("/etc/passwd", "lies outside it"),
+        for source, what in (("../../etc/passwd", "lies outside it"),
+                             ("/etc/passwd", "lies outside it"),
                              ("..\\secret.png", "lies outside it"), ("gone.png", "gone.png")):
             stack = f'<image w="4" h="4"><stack><layer src="{source}"/></stack></image>'
             self.assertIn(what, self.problem(self.open_raster(stack=stack)))
         stack = '<image w="4" h="4"><stack><layer src="big.png"/></stack></image>'
-        self.assertIn("unpacks to", self.problem(self.open_raster(stack=stack, **{"big.png": b"\0" * 3_000_000})))
+        self.assertIn("unpacks to",
+                      self.problem(self.open_raster(stack=stack, **{"big.png": b"\0" * 3_000_000})))
         stack = '<image w="40000" h="40000"><stack><layer src="data/layer0.png"/></stack></image>'
         self.assertIn("million pixels", self.problem(self.open_raster(stack=stack)))
 

@@ -16,7 +16,18 @@ from msgspec.structs import replace
 from tests.core.test_commands import typed
 from tests.core.test_comparing import slower
 from tests.core.test_demo_promises import presses
-from tests.helpers import Case, Press, clip, controls, demo_puppet, demo_setup, demo_world, puppet_of, run, state_of
+from tests.helpers import (
+    Case,
+    Press,
+    clip,
+    controls,
+    demo_puppet,
+    demo_setup,
+    demo_world,
+    puppet_of,
+    run,
+    state_of,
+)
 from yarn_puppet.core.formats.junit_file import Case as JunitCase
 from yarn_puppet.core.formats.junit_file import junit_bytes
 from yarn_puppet.core.formats.puppet_file import save_puppet
@@ -48,11 +59,15 @@ class Promises(Case):
 
     def test_whenever_then_within(self) -> None:
         promise = Promise("then", TAP, SWING, ticks=4)
-        self.assertEqual(self.verdict(promise, [(10, 13, "attack")])[:3], (True, 13, "worst 0 ticks, at 13"))
-        # A second tap finds the first swing still going: the promise is about Light swing being so, and it is.
+        self.assertEqual(self.verdict(promise, [(10, 13, "attack")])[:3],
+                         (True, 13, "worst 0 ticks, at 13"))
+        # A second tap finds the first swing still going: the promise is about Light swing being so,
+        # and it is.
         self.assertTrue(self.verdict(promise, [(10, 13, "attack"), (20, 22, "attack")]).kept)
-        broken = self.verdict(Promise("then", WALK, GUARD, ticks=5), [(10, 60, "right"), (40, 60, "guard")])
-        self.assertEqual((broken.kept, broken.tick, broken.words), (False, 10, "Guard came 30 ticks later"))
+        broken = self.verdict(Promise("then", WALK, GUARD, ticks=5),
+                              [(10, 60, "right"), (40, 60, "guard")])
+        self.assertEqual((broken.kept, broken.tick, broken.words),
+                         (False, 10, "Guard came 30 ticks later"))
 
     def test_what_the_take_is_too_short_to_show_is_not_broken(self) -> None:
         promise = Promise("then", WALK, GUARD, ticks=50)
@@ -68,19 +83,23 @@ class Promises(Case):
     def test_hits_so_many_times(self) -> None:
         hands: list[Press] = [(20, 128, "right"), (132, 137, "attack"), (170, 175, "attack")]
         for times, kept in ((1, False), (2, True), (3, False)):
-            found = self.verdict(Promise("hits", STRIKE, target="Old Thatch", times=times), hands, 240)
+            found = self.verdict(Promise("hits", STRIKE, target="Old Thatch", times=times), hands,
+                                 240)
             self.assertEqual(found.kept, kept, found)
-        self.assertFalse(self.verdict(Promise("hits", WALK, target="Old Thatch", times=2), hands, 240).kept)
+        self.assertFalse(self.verdict(Promise("hits", WALK, target="Old Thatch", times=2), hands,
+                                      240).kept)
 
     def test_after_it_a_value_is_back(self) -> None:
         promise = Promise("after", GUARD, value="move_speed", to=1, ticks=0)
         self.assertTrue(self.verdict(promise, [(10, 60, "guard")]).kept)
-        broken = self.verdict(Promise("after", GUARD, value="speed", to=90, ticks=10), [(10, 60, "guard")])
+        broken = self.verdict(Promise("after", GUARD, value="speed", to=90, ticks=10),
+                              [(10, 60, "guard")])
         self.assertEqual((broken.kept, broken.words), (False, "still 0 after 10"))
 
     def test_lasts_at_most(self) -> None:
         found = self.verdict(Promise("lasts", SWING, ticks=20), [(10, 13, "attack")])
-        self.assertEqual((found.kept, found.tick, found.words), (False, 33, "lasted 26 ticks, from 13"))
+        self.assertEqual((found.kept, found.tick, found.words),
+                         (False, 33, "lasted 26 ticks, from 13"))
         self.assertTrue(self.verdict(Promise("lasts", SWING, ticks=26), [(10, 13, "attack")]).kept)
 
     def test_about_what_is_not_there_it_is_broken_and_says_so(self) -> None:
@@ -88,29 +107,40 @@ class Promises(Case):
         for promise, words in (
             (Promise("lasts", gone, ticks=5), "the puppet has no state gone"),
             (Promise("then", TAP), "the puppet has no second half of this promise"),
-            (Promise("hits", STRIKE, target="Nobody"), "the puppet has no dummy Nobody in its booth"),
+            (Promise("hits", STRIKE, target="Nobody"),
+             "the puppet has no dummy Nobody in its booth"),
             (Promise("after", GUARD, value="mood"), "the puppet has no value mood"),
             (Promise("after", GUARD, value="safe"), "the puppet has no value for safe to have"),
         ):
-            self.assertEqual(self.verdict(promise, [(10, 13, "attack")], 20)[:3], (False, None, words))
+            self.assertEqual(self.verdict(promise, [(10, 13, "attack")], 20)[:3],
+                             (False, None, words))
 
     def test_as_sentences(self) -> None:
         puppet = demo_puppet()
         self.assertEqual(promise_words(Promise("then", TAP, SWING, ticks=4), puppet),
                          "whenever tap attack then Light swing within 4 ticks")
-        self.assertEqual(promise_words(Promise("after", GUARD, value="move_speed", to=1, ticks=10), puppet),
+        self.assertEqual(promise_words(Promise("after", GUARD, value="move_speed", to=1, ticks=10),
+                                       puppet),
                          "after Guard move speed is 1 within 10 ticks")
 
-    @given(presses(), some.sampled_from(["idle_state", "walk_state", "guard_state", "light_swing_state"]))
-    def test_stretches_are_the_ticks_in_which_it_is_so(self, hands: list[Press], state: str) -> None:
+    @given(
+        presses(),
+        some.sampled_from(["idle_state", "walk_state", "guard_state", "light_swing_state"]),
+    )
+    def test_stretches_are_the_ticks_in_which_it_is_so(
+        self, hands: list[Press], state: str
+    ) -> None:
         records = run(demo_setup(), hands, 150)
         found = watched_for(Happening("state", state), records)
         ticks = [number for each in found for number in range(each.first, each.last + 1)]
-        self.assertEqual(ticks, [record.report.tick for record in records if state_of(record) == state])
+        self.assertEqual(ticks, [record.report.tick
+                                 for record in records if state_of(record) == state])
         longest = max((each.last - each.first + 1 for each in found), default=0)
-        self.assertTrue(judged(Promise("lasts", Happening("state", state), ticks=longest), records).kept)
+        self.assertTrue(judged(Promise("lasts", Happening("state", state), ticks=longest),
+                               records).kept)
         if longest:
-            self.assertFalse(judged(Promise("lasts", Happening("state", state), ticks=longest - 1), records).kept)
+            self.assertFalse(judged(Promise("lasts", Happening("state", state), ticks=longest - 1),
+                                    records).kept)
 
 
 class Checking(Case):
@@ -121,7 +151,8 @@ class Checking(Case):
         self.file = self.folder / "pell.puppet.json"
         save_puppet(demo_puppet(), self.file)
         self.take = replace(load_take(DEMO_TAKE), puppet="", promises=(
-            Promise("then", TAP, SWING, ticks=4), Promise("after", GUARD, value="move_speed", to=1, ticks=3),
+            Promise("then", TAP, SWING, ticks=4),
+            Promise("after", GUARD, value="move_speed", to=1, ticks=3),
             Promise("hits", STRIKE, target="Old Thatch", times=3)))
         save_take(self.take, self.folder / "chase.take.json")
 
@@ -129,7 +160,8 @@ class Checking(Case):
         self.assertEqual(load_take(self.folder / "chase.take.json"), self.take)
 
     def test_kept_and_broken_with_the_tick_and_the_reason(self) -> None:
-        self.assertEqual(typed("check", str(self.file)), (0, "0 errors, 0 warnings, 3 promises kept, 0 broken\n", ""))
+        self.assertEqual(typed("check", str(self.file)),
+                         (0, "0 errors, 0 warnings, 3 promises kept, 0 broken\n", ""))
         save_puppet(slower(demo_puppet()), self.file)
         code, out, _ = typed("check", str(self.file))
         self.assertEqual(code, 1)
@@ -147,7 +179,8 @@ class Checking(Case):
         self.assertIn("times", failure.get("message") or "")
 
     def test_a_take_for_another_puppet_is_left_alone_and_a_broken_one_is_said(self) -> None:
-        save_take(replace(self.take, puppet="other.puppet.json", rate=30), self.folder / "other.take.json")
+        save_take(replace(self.take, puppet="other.puppet.json", rate=30),
+                  self.folder / "other.take.json")
         self.assertEqual(typed("check", str(self.file))[0], 0)
         (self.folder / "bad.take.json").write_text(
             '{"booth": null, "rate": 60, "ticks": 5, "promises": [{"kind": "x"}]}')
@@ -159,7 +192,8 @@ class Checking(Case):
         # The others are judged all the same.
         self.assertIn("3 promises kept, 0 broken, 1 take not judged", said)
         root = ElementTree.parse(out).getroot()
-        self.assertEqual((root.get("tests"), root.get("failures"), root.get("errors")), ("5", "0", "1"))
+        self.assertEqual((root.get("tests"), root.get("failures"), root.get("errors")),
+                         ("5", "0", "1"))
 
     def test_one_of_another_rate_is_said_and_the_others_are_judged(self) -> None:
         save_take(replace(self.take, rate=30), self.folder / "slow.take.json")
@@ -197,13 +231,16 @@ class SaidOfThem(Case):
 
     def test_hits_of_a_window_are_those_of_this_window_in_its_own_layer(self) -> None:
         records = run(demo_setup(), [(20, 128, "right"), (132, 137, "attack")], 240)
-        window = next(hit.window for record in records if record.after.booth for hit in record.after.booth.hits)
+        window = next(hit.window for record in records if record.after.booth
+                      for hit in record.after.booth.hits)
         promise = Promise("hits", Happening("window", window), target="Old Thatch", times=0)
         self.assertFalse(judged(promise, records).kept)
         # The same hit by another layer, by another window, or by a projectile.
         for spoilt in ({"layer": "arms"}, {"window": "other"}, {"layer": ""}):
-            changed = [record._replace(after=record.after._replace(booth=record.after.booth._replace(hits=tuple(
-                hit._replace(**spoilt) for hit in record.after.booth.hits)))) if record.after.booth else record
+            changed = [record._replace(after=record.after._replace(
+                booth=record.after.booth._replace(hits=tuple(
+                hit._replace(**spoilt) for hit in record.after.booth.hits))))
+                if record.after.booth else record
                 for record in records]
             self.assertTrue(judged(promise, changed).kept, spoilt)
 
@@ -214,10 +251,12 @@ class SaidOfThem(Case):
         records = shown()[:ticks]
         kinds = ("then", "never", "after", "lasts", "hits")
         puppet = demo_puppet()
-        happenings = [TAP, SWING, WALK, GUARD, STRIKE, Happening("window", "hit"), Happening("sense", "grounded")]
+        happenings = [TAP, SWING, WALK, GUARD, STRIKE, Happening("window", "hit"),
+                      Happening("sense", "grounded")]
         promise = Promise(
             data.draw(some.sampled_from(kinds)), data.draw(some.sampled_from(happenings)),
-            data.draw(some.sampled_from(happenings)), ticks=data.draw(some.integers(0, 400)), target="Old Thatch",
+            data.draw(some.sampled_from(happenings)), ticks=data.draw(some.integers(0, 400)),
+            target="Old Thatch",
             value="move_speed", to=1)
         self.assertTrue(puppet.states)
         verdict = judged(promise, records, data.draw(some.integers(0, ticks - 1)))
@@ -236,7 +275,8 @@ class SaidOfThem(Case):
         verdict = judged(Promise("can", SWING, Happening("window", "no such"), ticks=8), records)
         self.assertFalse(verdict.kept)
         puppet = demo_puppet()
-        clips = (*puppet.clips, clip("spare", windows=(Window("w", 0.0, 50.0, "named", "never open"),)))
+        clips = (*puppet.clips, clip("spare",
+                                     windows=(Window("w", 0.0, 50.0, "named", "never open"),)))
         records = run(set_up(replace(puppet, clips=clips), demo_world()), [(10, 12, "attack")], 60)
         verdict = judged(Promise("can", SWING, Happening("window", "never open"), ticks=8), records)
         tried = len(controls_tried(records[0].setup))
@@ -249,17 +289,20 @@ class AsItComes(Case):
 
     def test_a_long_take_with_promises_is_run_once(self) -> None:
         take = replace(load_take(DEMO_TAKE), ticks=3000, promises=(
-            Promise("then", TAP, SWING, ticks=4), Promise("never", WALK, GUARD), Promise("lasts", SWING, ticks=99),
+            Promise("then", TAP, SWING, ticks=4), Promise("never", WALK, GUARD),
+            Promise("lasts", SWING, ticks=99),
             Promise("after", GUARD, value="move_speed", to=1, ticks=3)))
         worlds, kept = {str(take.booth): demo_world()}, KeptRuns()
         puppet = demo_puppet()
         # What every tick may read, and none shows.
-        faster, fastest = (replace(puppet, anchors=(*puppet.anchors, Anchor(f"spare {number}", "spare")))
+        faster, fastest = (replace(puppet,
+                                   anchors=(*puppet.anchors, Anchor(f"spare {number}", "spare")))
                            for number in (1, 2))
         for shown, most in (
-            # The run before is gone through beside the one after an edit that could touch every tick, and so is that
-            # which was accepted.
-            (puppet, take.ticks), (faster, 2 * take.ticks), (faster, 0), (fastest, 3 * take.ticks), (fastest, 0),
+            # The run before is gone through beside the one after an edit that could touch every
+            # tick, and so is that which was accepted.
+            (puppet, take.ticks), (faster, 2 * take.ticks), (faster, 0), (fastest, 3 * take.ticks),
+            (fastest, 0),
         ):
             run = self.counted(kept, shown, take, worlds)
             self.assertLessEqual(run, most)
@@ -276,14 +319,16 @@ class AsItComes(Case):
 
         with (patch("yarn_puppet.core.takes.recording.advance", counting),
               patch("yarn_puppet.core.takes.records.advance", counting)):
-            (outcome,) = [each for each in kept.run(puppet, {"it": take}, worlds) if each is not None]
+            (outcome,) = [each for each in kept.run(puppet, {"it": take}, worlds)
+                          if each is not None]
         self.assertEqual([verdict.kept for verdict in outcome.verdicts], [True] * 4)
         return ran
 
     def test_a_way_that_an_edit_closes_is_looked_for_again(self) -> None:
         """Though the run itself never came by there."""
         open_ = puppet_of(
-            (clip("stand"),), (State("stand", "stand", clip="stand"), State("low", "low", clip="stand"),
+            (clip("stand"),), (State("stand", "stand", clip="stand"),
+                               State("low", "low", clip="stand"),
                                State("up", "up", clip="stand")),
             (Transition("t", "stand", "low", "tap"), Transition("u", "low", "up", "rise"),
              Transition("v", "up", "stand", "done")),
@@ -293,7 +338,8 @@ class AsItComes(Case):
             Promise("can", Happening("state", "low"), Happening("state", "stand"), ticks=90),))
         closed = replace(open_, transitions=open_.transitions[:2])
         kept = KeptRuns()
-        verdicts = [next(each for each in kept.run(puppet, {"it": take}, {}) if each is not None).verdicts[0].kept
+        verdicts = [next(each for each in kept.run(puppet, {"it": take}, {})
+                         if each is not None).verdicts[0].kept
                     for puppet in (open_, closed, open_)]
         self.assertEqual(verdicts, [True, False, True])
 
@@ -301,7 +347,8 @@ class AsItComes(Case):
 @cache
 def shown() -> list[Record]:
     """A run of 200 ticks in which much happens."""
-    return run(demo_setup(), [(5, 60, "right"), (70, 72, "attack"), (80, 110, "guard"), (112, 130, "attack"),
+    return run(demo_setup(),
+               [(5, 60, "right"), (70, 72, "attack"), (80, 110, "guard"), (112, 130, "attack"),
                               (140, 180, "right")], 200)
 
 

@@ -16,7 +16,12 @@ from tests import bombs
 from tests.core.test_pictures import frames, png
 from tests.helpers import Case
 from yarn_puppet.core.formats.pictures.apart.answers import ANSWER, LONGEST
-from yarn_puppet.core.formats.pictures.apart.reading_apart import MODULE, ROOT, PictureProcess, Stopped
+from yarn_puppet.core.formats.pictures.apart.reading_apart import (
+    MODULE,
+    ROOT,
+    PictureProcess,
+    Stopped,
+)
 from yarn_puppet.core.formats.pictures.budget import HARDEST_PIXELS, USUAL_SHARE
 from yarn_puppet.core.formats.pictures.pages import PictureProblem, TooLarge
 from yarn_puppet.core.formats.pictures.reading import read_pages
@@ -41,7 +46,8 @@ class Apart(Case):
         self.folder = Path(folder.name)
 
     def pipe(self, name: str = "pipe") -> Path:
-        """A picture that never ends coming: numbered, so that a folder with it is read as pictures."""
+        """A picture that never ends coming: numbered, so that a folder with it is read as
+        pictures."""
         path = self.folder / name
         os.mkfifo(path)
         return path
@@ -50,7 +56,8 @@ class Apart(Case):
 class Same(Apart):
     def test_the_pages_are_those_that_are_read_here(self) -> None:
         first, *rest = frames((11, 7))
-        first.save(self.folder / "it.gif", save_all=True, append_images=rest, duration=[40, 120, 80], disposal=2)
+        first.save(self.folder / "it.gif", save_all=True, append_images=rest,
+                   duration=[40, 120, 80], disposal=2)
         first.save(self.folder / "it.apng", "PNG", save_all=True, append_images=rest, duration=50)
         many = self.folder / "many"
         many.mkdir()
@@ -59,7 +66,8 @@ class Same(Apart):
         (many / "walk_9.png").write_bytes(b"no picture")
         odd = self.folder / "ß \udcff.png"
         odd.write_bytes(png(first))
-        for path in (DEMO_FOLDER / "lamplighter.png", self.folder / "it.gif", self.folder / "it.apng", many, odd):
+        for path in (DEMO_FOLDER / "lamplighter.png", self.folder / "it.gif",
+                     self.folder / "it.apng", many, odd):
             with self.subTest(path=str(path).encode(errors="replace")):
                 here: list[str] = []
                 there: list[str] = []
@@ -73,7 +81,8 @@ class Same(Apart):
         (self.folder / "it.png").write_bytes(b"no picture")
         (self.folder / "large.png").write_bytes(png(frames((40, 40))[0]))
         for path, most in ((self.folder / "it.png", 1 << 20), (self.folder / "gone.png", 1 << 20),
-                           (self.folder, 1 << 20), (self.folder / "large.png", 1000), (self.pipe(), 1 << 20)):
+                           (self.folder, 1 << 20), (self.folder / "large.png", 1000),
+                           (self.pipe(), 1 << 20)):
             with self.assertRaises(PictureProblem) as here:
                 read_pages(path, most)
             with self.assertRaises(PictureProblem) as there:
@@ -107,7 +116,8 @@ class Ended(Apart):
         self.assertIsNone(self.process.pid)
         with self.assertRaises(ProcessLookupError):
             os.kill(before or 0, 0)
-        self.assertEqual(len(self.process.read(DEMO_FOLDER / "thatch.png")), 1, "the next begins it anew")
+        self.assertEqual(len(self.process.read(DEMO_FOLDER / "thatch.png")), 1,
+                         "the next begins it anew")
 
     def test_who_waits_for_another_can_leave(self) -> None:
         (self.folder / "it.ora").write_bytes(slow())
@@ -143,7 +153,8 @@ class Ended(Apart):
         ours, theirs = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
         with ours, theirs:
             process = subprocess.Popen([sys.executable, "-P", "-m", MODULE, str(theirs.fileno())],
-                                       pass_fds=[theirs.fileno()], env={**os.environ, "PYTHONPATH": str(ROOT)})
+                                       pass_fds=[theirs.fileno()],
+                                       env={**os.environ, "PYTHONPATH": str(ROOT)})
             theirs.close()
             ours.send(b'{"type":"PictureRequest","path":"","most_pixels":9}')
             self.assertIn("no numbered pictures", str(ANSWER.decode(ours.recv(LONGEST))))
@@ -172,17 +183,22 @@ class Bounds(Apart):
 
     def test_time_and_memory_are_held_by_the_kernel(self) -> None:
         (self.folder / "it.ora").write_bytes(slow())
-        with self.assertRaisesRegex(PictureProblem, f"takes more than {USUAL_SHARE.seconds} seconds of a processor"):
+        with self.assertRaisesRegex(
+            PictureProblem, f"takes more than {USUAL_SHARE.seconds} seconds of a processor"
+        ):
             self.process.read(self.folder / "it.ora")
         (self.folder / "it.ora").write_bytes(bombs.raster(
-            "<stack><stack>" + '<layer src="0.png"/><layer src="0.png"/>' * 3 + "</stack></stack>", 64,
+            "<stack><stack>" + '<layer src="0.png"/><layer src="0.png"/>' * 3 + "</stack></stack>",
+            64,
             bombs.png(7_000, 7_000)))
         # A slow machine meets the one bound before the other.
-        with self.assertRaisesRegex(PictureProblem, "needs more than 896 MiB of memory|takes more than 4 seconds"):
+        with self.assertRaisesRegex(PictureProblem,
+                                    "needs more than 896 MiB of memory|takes more than 4 seconds"):
             self.process.read(self.folder / "it.ora")
 
     def test_no_more_memory_than_its_share_is_given(self) -> None:
-        done = subprocess.run([sys.executable, "-c", TAKES], cwd=ROOT, capture_output=True, text=True, check=False)
+        done = subprocess.run([sys.executable, "-c", TAKES], cwd=ROOT, capture_output=True,
+                              text=True, check=False)
         self.assertEqual(done.stdout.split(), ["given", "refused"], done.stderr)
 
     def test_mutated_files_are_read_or_told_what_is_wrong(self) -> None:
@@ -217,6 +233,7 @@ for size in (64, 512):
 
 
 def slow() -> bytes:
-    """A picture that takes longer than anything may, by layers mixed in the costliest way; small in all else."""
+    """A picture that takes longer than anything may, by layers mixed in the costliest way; small in
+    all else."""
     layers = '<layer src="0.png" opacity="0.5" composite-op="svg:luminosity"/>' * 21
     return bombs.raster(f"<stack><stack>{layers}</stack></stack>", 2_000, bombs.png(2_000, 2_000))

@@ -1,4 +1,5 @@
-"""Ready-made pieces: one press never does twice what it did, and what cannot be made is refused with a reason."""
+"""Ready-made pieces: one press never does twice what it did, and what cannot be made is refused
+with a reason."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ from yarn_puppet.core.takes.run import set_up
 
 KEYS = ("attack", "guard", "kick")
 HIT = (Window("w", 30.0, 60.0, "hit", "pole"),)
-PRESSES = some.lists(some.tuples(some.integers(0, 100), some.integers(1, 12), some.sampled_from(KEYS)), max_size=10)
+PRESSES = some.lists(some.tuples(some.integers(0, 100), some.integers(1, 12),
+                                 some.sampled_from(KEYS)), max_size=10)
 
 
 def fighter(modes: tuple[str, ...] = ("loop", "loop"), start: str = "idle") -> Puppet:
@@ -27,15 +29,19 @@ def fighter(modes: tuple[str, ...] = ("loop", "loop"), start: str = "idle") -> P
     clips = (clip("idle", (100.0,), modes[0]), clip("walk", (80.0,), modes[1]),
              clip("swing", (200.0,), "once", (), HIT),
              clip("guard", (50.0,), "hold last"),
-             replace(clip("kick", (200.0,), "once", (), HIT), windows=(Window("k", 30.0, 60.0, "hit", "foot"),)))
-    states = (State("idle", "Idle", group="band", clip="idle"), State("walk", "Walk", group="band", clip="walk"),
-              State("swing", "Swing", group="band", clip="swing"), State("guard", "Guard", clip="guard"),
+             replace(clip("kick", (200.0,), "once", (), HIT),
+                     windows=(Window("k", 30.0, 60.0, "hit", "foot"),)))
+    states = (State("idle", "Idle", group="band", clip="idle"),
+              State("walk", "Walk", group="band", clip="walk"),
+              State("swing", "Swing", group="band", clip="swing"),
+              State("guard", "Guard", clip="guard"),
               State("kick", "Kick", clip="kick"))
     return puppet_of(
         clips, states,
         (Transition("s", "band", "swing", "press_attack"),
          Transition("e", "swing", "idle", "", Leave("at the end")),
-         Transition("w", "idle", "walk", "elapsed > 0.1"), Transition("i", "walk", "idle", "elapsed > 0.2")),
+         Transition("w", "idle", "walk", "elapsed > 0.1"),
+         Transition("i", "walk", "idle", "elapsed > 0.2")),
         groups=(Group("band", "Band", start=start),), layers=(Layer("body", "body", start="band"),),
         actions=tuple(Action(key, key) for key in KEYS), senses=(),
         intents=(*[Intent(f"press_{key}", f"press_{key}", key, "press") for key in KEYS],
@@ -45,7 +51,8 @@ def fighter(modes: tuple[str, ...] = ("loop", "loop"), start: str = "idle") -> P
 class NeverTwice(Case):
     def swings(self, puppet: Puppet, presses: list[tuple[int, int, str]]) -> None:
         """An attack comes no more often than its key is pressed."""
-        records = run(set_up(puppet, None), [(at, at + long, key) for at, long, key in presses], 220)
+        records = run(set_up(puppet, None), [(at, at + long, key) for at, long, key in presses],
+                      220)
         down = [{key: key in record.controls.down for key in KEYS} for record in records]
         for state, key in (("swing", "attack"), ("kick", "kick")):
             begun = sum(now[key] and not was[key] for was, now in zip(
@@ -56,7 +63,8 @@ class NeverTwice(Case):
     def test_while_held(self, presses: list[tuple[int, int, str]]) -> None:
         for start in ("idle", "swing"):
             for modes in (("loop", "loop"), ("once", "loop")):
-                self.swings(ready_made.while_held(fighter(modes, start), "band", "guard", "held_guard"), presses)
+                self.swings(ready_made.while_held(
+                    fighter(modes, start), "band", "guard", "held_guard"), presses)
 
     @given(PRESSES)
     def test_there_and_back(self, presses: list[tuple[int, int, str]]) -> None:
@@ -65,14 +73,17 @@ class NeverTwice(Case):
                 fighter(), source, "guard", "held_guard", "not held_guard"), presses)
 
     @given(PRESSES)
-    def test_on_a_press_from_a_state_and_from_a_band(self, presses: list[tuple[int, int, str]]) -> None:
+    def test_on_a_press_from_a_state_and_from_a_band(
+        self, presses: list[tuple[int, int, str]]
+    ) -> None:
         for source in ("swing", "band", "idle"):
             self.swings(ready_made.performed(fighter(), "kick", source, "press_kick"), presses)
 
     def test_one_press_and_six_taps_of_guard_swing_once(self) -> None:
         puppet = ready_made.while_held(fighter(), "band", "guard", "held_guard")
         taps = [(8 + 4 * number, 10 + 4 * number, "guard") for number in range(6)]
-        self.assertEqual(len(entered(run(set_up(puppet, None), [(5, 7, "attack"), *taps], 120), "swing")), 1)
+        self.assertEqual(len(entered(run(set_up(puppet, None), [(5, 7, "attack"), *taps], 120),
+                                     "swing")), 1)
 
     def test_where_one_stood_one_comes_back_to(self) -> None:
         puppet = ready_made.while_held(fighter(), "band", "guard", "held_guard")
@@ -82,7 +93,8 @@ class NeverTwice(Case):
         before, after = records[9].report.layers[0].state, records[20].report.layers[0].state
         self.assertEqual((before, after), ("walk", "walk"))
         only = replace(fighter(), states=tuple(
-            replace(state, group=None) if state.id == "swing" else state for state in fighter().states))
+            replace(state, group=None) if state.id == "swing" else state
+            for state in fighter().states))
         made = ready_made.while_held(only, "band", "guard", "held_guard")
         self.assertTrue(made.groups[0].remembers)
         self.assertEqual(made.memos, only.memos)
@@ -93,21 +105,26 @@ class Chaining(Case):
         once = ready_made.chained(fighter(), ["swing", "kick"], "press_attack")
         self.assertIsNotNone(ready_made.chain_trouble(fighter(), ["swing"]))
         again = ready_made.chained(once, ["swing", "kick"], "press_kick")
-        self.assertEqual([transition.when for transition in again.transitions if transition.target == "kick"], ["press_kick"])
+        self.assertEqual([transition.when
+                          for transition in again.transitions if transition.target == "kick"],
+                          ["press_kick"])
         self.assertEqual(replace(again, transitions=once.transitions), once)
 
     def test_over_layers_and_out_of_bands_with_exits_it_is_refused(self) -> None:
         puppet = fighter()
         layered = replace(puppet, layers=(*puppet.layers, Layer("arms", "arms")), states=tuple(
-            replace(state, layer="arms") if state.id == "kick" else state for state in puppet.states))
+            replace(state, layer="arms") if state.id == "kick" else state
+            for state in puppet.states))
         self.assertIn("another layer", ready_made.chain_trouble(layered, ["swing", "kick"]) or "")
-        self.assertIn("would lose the ways out", ready_made.chain_trouble(puppet, ["kick", "swing"]) or "")
+        self.assertIn("would lose the ways out",
+                      ready_made.chain_trouble(puppet, ["kick", "swing"]) or "")
         for made, steps in ((layered, ["swing", "kick"]), (puppet, ["kick", "swing"])):
             self.assertIs(ready_made.chained(made, steps, "press_attack"), made)
 
     def test_part_of_a_combo_is_no_combo(self) -> None:
         puppet = fighter()
-        three = replace(puppet, states=tuple(replace(state, group="band") for state in puppet.states))
+        three = replace(puppet, states=tuple(replace(state, group="band")
+                                             for state in puppet.states))
         made = ready_made.chained(three, ["swing", "kick", "guard"], "press_attack")
         self.assertIn("is a combo already", ready_made.chain_trouble(made, ["swing", "kick"]) or "")
         self.assertIsNone(ready_made.chain_trouble(made, ["swing", "kick", "guard"]))

@@ -47,14 +47,16 @@ def cells(count: int, side: int = SIDE) -> list[Cell]:
 
 
 def read(sheet: Sheet, wanted: list[Cell]) -> dict[Cell, Mark]:
-    return marks_of(lambda cell: sheet[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width], wanted)
+    return marks_of(lambda cell: sheet[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width],
+                    wanted)
 
 
 def puppet_on(sheet: Sheet, count: int) -> Puppet:
     """A clip of the first cells, each with a box, an anchor and a moment of its own."""
     marks = read(sheet, cells(count))
     frames = tuple(
-        Frame(cell, 50.0, boxes=(Box("hit", 5, 4, 6, 10, "b"),), anchors=(AnchorPoint("a", 8, index),),
+        Frame(cell, 50.0, boxes=(Box("hit", 5, 4, 6, 10, "b"),),
+              anchors=(AnchorPoint("a", 8, index),),
               mark=marks.get(cell))
         for index, cell in enumerate(cells(count))
     )
@@ -63,7 +65,9 @@ def puppet_on(sheet: Sheet, count: int) -> Puppet:
                            windows=(Window("w", 50, 150, "hit", "b"),))], [])
 
 
-def follow(puppet: Puppet, sheet: str, cut: list[Cell], marks: dict[Cell, Mark], fit: bool = False) -> Recut:
+def follow(
+    puppet: Puppet, sheet: str, cut: list[Cell], marks: dict[Cell, Mark], fit: bool = False
+) -> Recut:
     """Follow a sheet that is cut into these cells now."""
     own = [frame.cell for clip in puppet.clips for frame in clip.frames]
     return recut(puppet, Drawing(sheet, tuple(cut), (), marks, fit=own if fit else ()))
@@ -87,17 +91,21 @@ class Marks(Case):
 
 class Following(Case):
     @given(some.permutations(range(6)), some.integers(-3, 3))
-    def test_however_the_cells_are_shuffled_each_frame_keeps_what_it_shows(self, order: list[int], dx: int) -> None:
+    def test_however_the_cells_are_shuffled_each_frame_keeps_what_it_shows(
+        self, order: list[int], dx: int
+    ) -> None:
         puppet = puppet_on(sheet_of(*[figure(number) for number in range(6)]), 6)
         after = sheet_of(*[figure(number, dx) for number in order])
         found = follow(puppet, "sheet", cells(6), read(after, cells(6)))
         made = found.puppet.clips[0]
-        self.assertEqual([frame.cell.x // SIDE for frame in made.frames], [order.index(number) for number in range(6)])
+        self.assertEqual([frame.cell.x // SIDE for frame in made.frames],
+                         [order.index(number) for number in range(6)])
         self.assertEqual((found.lost, found.fresh, found.redrawn), ((), (), ()))
         self.assertEqual([box.x for frame in made.frames for box in frame.boxes], [5 + dx] * 6)
         self.assertEqual([frame.anchors[0].x for frame in made.frames], [8 + dx] * 6)
         self.assertEqual({made.pivot_of(index).x for index in range(6)}, {10 + dx})
-        self.assertEqual((made.moments, made.windows), (puppet.clips[0].moments, puppet.clips[0].windows))
+        self.assertEqual((made.moments, made.windows),
+                         (puppet.clips[0].moments, puppet.clips[0].windows))
 
     def test_frames_shifted_one_added_and_one_removed(self) -> None:
         before = sheet_of(*[figure(number) for number in range(5)])
@@ -123,7 +131,8 @@ class Following(Case):
         assert home is not None
         made = cell_taken_in(found.puppet, found.fresh[0], marks[found.fresh[0]], home).clips[0]
         self.assertEqual([frame.cell.x // SIDE for frame in made.frames], [0, 1, 2, 3, 4])
-        self.assertEqual([moment.at for moment in made.moments], [10, 60, 160, 210], "events went on with their frames")
+        self.assertEqual([moment.at for moment in made.moments], [10, 60, 160, 210],
+                         "events went on with their frames")
         self.assertEqual((made.windows[0].start, made.windows[0].end), (50, 200))
 
     def test_what_is_painted_over_is_found_by_its_place(self) -> None:
@@ -135,14 +144,16 @@ class Following(Case):
         self.assertEqual([frame.cell for frame in found.puppet.clips[0].frames], cells(3))
         self.assertEqual(found.puppet.clips[0].frames[1].boxes, puppet.clips[0].frames[1].boxes)
         again = follow(found.puppet, "sheet", cells(3), read(after, cells(3)))
-        self.assertEqual((again.kept, again.redrawn, again.lost, again.fresh, again.moved), (3, (), (), (), ()),
+        self.assertEqual((again.kept, again.redrawn, again.lost, again.fresh, again.moved),
+                         (3, (), (), (), ()),
                          "it is told once")
 
     def test_twins_do_not_change_places(self) -> None:
         puppet = puppet_on(sheet_of(figure(1), figure(1), figure(2)), 3)
         after = sheet_of(figure(9), figure(1), figure(1), figure(2))
         found = follow(puppet, "sheet", cells(4), read(after, cells(4)))
-        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames], [2, 1, 3])
+        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames],
+                         [2, 1, 3])
 
     def test_cells_of_another_size_take_the_boxes_along(self) -> None:
         puppet = puppet_on(sheet_of(figure(0), figure(1)), 2)
@@ -178,25 +189,30 @@ class Following(Case):
         more = carried_on(cells(3), Extent(80, 20))
         self.assertEqual(list(more), cells(4))
         found = recut(puppet, Drawing("sheet", tuple(large), more, read(after, [*large, *more])))
-        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames], [1, 2, 3])
+        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames],
+                         [1, 2, 3])
 
     @given(some.integers(3, 9), some.integers(3, 9), some.integers(0, 4), some.integers(0, 3),
            some.sets(some.tuples(some.integers(0, 4), some.integers(0, 4)), min_size=1))
     def test_a_lattice_holds_the_cells_it_carries_on(
         self, width: int, height: int, gap: int, margin: int, places: set[tuple[int, int]]
     ) -> None:
-        own = [Cell("s", margin + x * (width + gap), margin + y * (height + gap), width, height) for x, y in places]
+        own = [Cell("s", margin + x * (width + gap), margin + y * (height + gap), width, height)
+               for x, y in places]
         more = carried_on(own, Extent(80, 80))
         self.assertLessEqual(set(own), set(more))
         self.assertEqual(len(set(more)), len(more))
-        self.assertTrue(all(each.x + each.width <= 80 and each.y + each.height <= 80 for each in more))
+        self.assertTrue(all(each.x + each.width <= 80 and each.y + each.height <= 80
+                            for each in more))
 
     def test_what_hangs_on_a_mirrored_frame_moves_to_the_other_side(self) -> None:
         sheet, wanted = figure(0), cells(1)
         mark = read(sheet, wanted)[wanted[0]]
-        frame = Frame(wanted[0], 50.0, True, Point(10, 18), (Box("hit", 4, 4, 6, 10),), (AnchorPoint("a", 4, 0),), mark)
+        frame = Frame(wanted[0], 50.0, True, Point(10, 18), (Box("hit", 4, 4, 6, 10),),
+                      (AnchorPoint("a", 4, 0),), mark)
         puppet = puppet_of([Clip("c", "c", (frame,))], [])
-        (after,) = follow(puppet, "sheet", wanted, read(figure(0, 3), wanted)).puppet.clips[0].frames
+        (after,) = follow(puppet, "sheet", wanted, read(figure(0, 3), wanted)).puppet.clips[
+            0].frames
         self.assertEqual((after.boxes[0].x, after.anchors[0].x), (1, 1))
         self.assertEqual(after.pivot, Point(7, 18))
 
@@ -227,15 +243,20 @@ class Following(Case):
             first, replace(first, mark=None), puppet.clips[0].frames[1])),))
         after = sheet_of(figure(1), figure(0))
         found = follow(puppet, "sheet", cells(2), read(after, cells(2)))
-        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames], [1, 1, 0])
+        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames],
+                         [1, 1, 0])
         self.assertEqual(found.lost, ())
 
     def test_what_was_gone_before_is_not_drawn_over_now(self) -> None:
         puppet = puppet_on(sheet_of(figure(0), figure(1)), 2)
         first, second = puppet.clips[0].frames
-        # The first frame's picture went before; its cell shows the second's, moved on, which is now repainted.
-        puppet = replace(puppet, clips=(replace(puppet.clips[0], frames=(first, replace(second, cell=first.cell))),))
-        drawing = Drawing("sheet", tuple(cells(1)), (), read(figure(7), cells(1)), read(figure(1), cells(1)))
+        # The first frame's picture went before; its cell shows the second's, moved on, which is now
+        # repainted.
+        puppet = replace(puppet,
+                         clips=(replace(puppet.clips[0],
+                                        frames=(first, replace(second, cell=first.cell))),))
+        drawing = Drawing("sheet", tuple(cells(1)), (), read(figure(7), cells(1)),
+                          read(figure(1), cells(1)))
         found = recut(puppet, drawing)
         self.assertEqual((found.lost, found.redrawn), ((FrameAt("c", 0),), (FrameAt("c", 1),)))
 
@@ -243,15 +264,19 @@ class Following(Case):
         puppet = puppet_on(sheet_of(figure(0), figure(1), figure(1), figure(2)), 4)
         after = sheet_of(figure(0), figure(1), figure(2))
         found = follow(puppet, "sheet", cells(3), read(after, cells(3)))
-        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames], [0, 1, 1, 2])
+        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames],
+                         [0, 1, 1, 2])
         self.assertEqual((found.lost, found.redrawn), ((), ()))
 
-    @given(some.lists(some.integers(0, 5), min_size=1, max_size=6), some.lists(some.integers(0, 7), max_size=8))
+    @given(some.lists(some.integers(0, 5), min_size=1, max_size=6),
+           some.lists(some.integers(0, 7), max_size=8))
     def test_no_two_frames_that_differ_get_one_cell_and_none_is_lost_that_is_there(
         self, before: list[int], after: list[int]
     ) -> None:
         puppet = puppet_on(sheet_of(*map(figure, before)), len(before))
-        drawn = sheet_of(*map(figure, after)) if after else np.zeros((SIDE, SIDE, 4), dtype=np.uint8)
+        drawn = (
+            sheet_of(*map(figure, after)) if after else np.zeros((SIDE, SIDE, 4), dtype=np.uint8)
+        )
         known = {*cells(len(after)), *cells(len(before))}
         marks = {cell: mark for cell in known if cell.x < drawn.shape[1]
                  for mark in read(drawn, [cell]).values()}
@@ -263,9 +288,11 @@ class Following(Case):
                 self.assertNotIn(index, lost)
             if index not in lost and frames[index].mark == puppet.clips[0].frames[index].mark:
                 self.assertEqual(after[frames[index].cell.x // SIDE], number)
-        shown = [(frames[index].cell, before[index]) for index in range(len(before)) if index not in lost]
+        shown = [(frames[index].cell, before[index])
+                 for index in range(len(before)) if index not in lost]
         self.assertEqual(len({cell for cell, _ in shown}), len(dict(shown)))
-        self.assertTrue(all(len({number for cell, number in shown if cell == each}) == 1 for each, _ in shown))
+        self.assertTrue(all(len({number for cell, number in shown if cell == each}) == 1
+                            for each, _ in shown))
         self.assertEqual((found.puppet.clips[0].moments, found.puppet.clips[0].windows),
                          (puppet.clips[0].moments, puppet.clips[0].windows))
 

@@ -14,7 +14,13 @@ from unittest import mock
 from tests.helpers import Case
 from yarn_puppet.core.formats import replacing
 from yarn_puppet.core.formats.errors import FileProblem
-from yarn_puppet.core.formats.replacing import BESIDE, OLD_S, WriteProtected, write_safely, write_together
+from yarn_puppet.core.formats.replacing import (
+    BESIDE,
+    OLD_S,
+    WriteProtected,
+    write_safely,
+    write_together,
+)
 
 CALLS = ("os.open", "os.fsync", "os.link", "shutil.copy2", "Path.replace", "os.fdopen")
 """What a disk can refuse."""
@@ -27,7 +33,8 @@ class Replacing(Case):
         self.folder = Path(folder.name)
 
     def there(self) -> dict[str, bytes]:
-        return {path.name: path.read_bytes() for path in sorted(self.folder.iterdir()) if path.is_file()}
+        return {path.name: path.read_bytes()
+                for path in sorted(self.folder.iterdir()) if path.is_file()}
 
     def test_wherever_the_disk_refuses_all_is_as_it_was_and_nothing_is_left(self) -> None:
         (self.folder / "one").write_bytes(b"old one")
@@ -49,7 +56,8 @@ class Replacing(Case):
                         self.assertEqual(self.there(), before, f"{name} {turn}")
                         continue
                 self.assertEqual(self.there()["one"], b"new one", f"{name} {turn}")
-                self.assertEqual([each for each in self.there() if each.startswith(BESIDE)], [], f"{name} {turn}")
+                self.assertEqual([each for each in self.there() if each.startswith(BESIDE)], [],
+                                 f"{name} {turn}")
                 old = {self.folder / each: before[each] for each in ("one", "linked")}
                 write_together(old, [self.folder / "fresh"])
         self.assertGreater(failed, 10)
@@ -62,7 +70,8 @@ class Replacing(Case):
         os.link(target, self.folder / "other name")
         write_safely(self.folder / "link", b"new and longer")
         self.assertTrue((self.folder / "link").is_symlink())
-        self.assertEqual([path.read_bytes() for path in (target, self.folder / "other name")], [b"new and longer"] * 2)
+        self.assertEqual([path.read_bytes() for path in (target, self.folder / "other name")],
+                         [b"new and longer"] * 2)
         self.assertTrue(target.samefile(self.folder / "other name"))
         write_safely(target, b"x")
         self.assertEqual((self.folder / "other name").read_bytes(), b"x")
@@ -82,7 +91,8 @@ class Replacing(Case):
         owner = path.stat().st_uid, path.stat().st_gid
         write_safely(path, b"new")
         found = path.stat()
-        self.assertEqual((stat.S_IMODE(found.st_mode), (found.st_uid, found.st_gid)), (0o640, owner))
+        self.assertEqual((stat.S_IMODE(found.st_mode), (found.st_uid, found.st_gid)),
+                         (0o640, owner))
         if marked:
             self.assertEqual(os.getxattr(path, "user.note"), b"mine")
 

@@ -1,4 +1,5 @@
-"""A dummy that replays a take is the puppet once more: it goes where that goes, and hits and guards as it does."""
+"""A dummy that replays a take is the puppet once more: it goes where that goes, and hits and guards
+as it does."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ GROUND = 80.0
 def replaying(hands: list[Press], ticks: int, x: float, rate: int = 60, **more: object) -> Dummy:
     """A dummy under these hands."""
     take = take_of(controls(hands, ticks), None, rate)
-    return Dummy("twin", x, GROUND, 16.0, 44.0, does="replays", plays="a take", hands=take.controls, long=ticks,
+    return Dummy("twin", x, GROUND, 16.0, 44.0, does="replays", plays="a take", hands=take.controls,
+                 long=ticks,
                  hands_rate=rate, **more)  # type: ignore[arg-type]
 
 
@@ -47,7 +49,8 @@ class Replaying(Case):
         puppet, world = demo_puppet(), replace(demo_world(), dummies=())
         alone = run_controls(set_up(puppet, world), controls(hands, 90))
         take = take_of(controls(hands, 90), None, 60)
-        twin = Dummy("twin", world.start_x, world.start_y, does="replays", hands=take.controls, long=90)
+        twin = Dummy("twin", world.start_x, world.start_y, does="replays", hands=take.controls,
+                     long=90)
         # The puppet itself is kept away from it.
         there = replace(world, dummies=(twin,), start_x=world.start_x + 200)
         for tick, record in enumerate(run_controls(set_up(puppet, there), controls([], 200))):
@@ -67,7 +70,8 @@ class Replaying(Case):
                if record.after.booth and record.after.booth.hits]
         twin = replaying([(0, 3, "right"), *swing], 80, 400.0 - 34)
         records = run(with_twin(twin), [], 80)
-        hurt = [tick for tick, record in enumerate(records) if record.after.booth and record.after.booth.blows]
+        hurt = [tick for tick, record in enumerate(records)
+                if record.after.booth and record.after.booth.blows]
         self.assertEqual(len(own), 1)
         self.assertEqual(hurt, own)
         blow = records[hurt[0]].after.booth.blows[0]  # type: ignore[union-attr]
@@ -78,12 +82,16 @@ class Replaying(Case):
         swing = PELL.clip("light_swing")
         assert swing is not None
         hit = replace(swing.windows[0], push=0.0, hit_stop=0)
-        # Two windows over each other, and another layer that swings round and round with windows of the same numbers.
-        two = replace(swing, windows=(hit, replace(hit, id="wider", start=hit.start - 40.0, end=hit.end + 40.0)))
+        # Two windows over each other, and another layer that swings round and round with windows of
+        # the same numbers.
+        two = replace(swing, windows=(hit,
+                                      replace(hit, id="wider", start=hit.start - 40.0,
+                                              end=hit.end + 40.0)))
         puppet = replace(
             PELL, clips=(*[two if clip is swing else clip for clip in PELL.clips],
                          replace(two, id="round", name="round", mode="loop", moments=())),
-            states=tuple(replace(state, clip="round") if state.id == "arms_free" else state for state in PELL.states))
+            states=tuple(replace(state, clip="round") if state.id == "arms_free" else state
+                         for state in PELL.states))
         hands: list[Press] = [(10, 13, "attack"), (50, 53, "attack")]
         straw = Dummy("straw", 400.0 + 34, GROUND, 20.0, 50.0)
         own = [len(record.after.booth.hits)  # type: ignore[union-attr]
@@ -93,16 +101,20 @@ class Replaying(Case):
                  for record in run(with_twin(twin, puppet), [], 200)]
         self.assertEqual(sum(own), 2 * 2 + 2 * (200 // 26 + 1))
         self.assertEqual(sum(blows), sum(own))
-        self.assertEqual({blow for blow in blows if blow}, {2}, "both of a clip, in the tick in which they meet")
+        self.assertEqual({blow for blow in blows if blow}, {2},
+                         "both of a clip, in the tick in which they meet")
 
     def test_it_is_guarded_and_safe_as_from_any_other(self) -> None:
         twin = replaying([(0, 3, "right"), (30, 33, "attack")], 120, 400.0 - 34)
         guarded = run(with_twin(twin), [(0, 3, "left"), (12, 90, "guard")], 90)
-        hows = [blow.how for record in guarded for blow in record.after.booth.blows]  # type: ignore[union-attr]
+        hows = [blow.how for record in guarded
+                for blow in record.after.booth.blows]  # type: ignore[union-attr]
         self.assertEqual(hows, ["guarded"])
         self.assertEqual(health_of(guarded[-1]), health_of(guarded[0]))
         safe = run(with_twin(twin), [(0, 3, "left"), (34, 38, "roll")], 90)
-        self.assertNotIn("hurt", [blow.how for record in safe for blow in record.after.booth.blows])  # type: ignore[union-attr]
+        self.assertNotIn("hurt",
+                         [blow.how for record in safe
+                          for blow in record.after.booth.blows])  # type: ignore[union-attr]
 
     def test_it_guards_with_its_guard_window_and_only_towards_the_blow(self) -> None:
         for side, guards in (("left", True), ("right", False)):
@@ -117,7 +129,8 @@ class Replaying(Case):
         twin = replaying([(0, 110, "left")], 120, 400.0 + 60, reels=20)
         records = run(with_twin(twin), [(8, 11, "attack")], 100)
         clocks = [record.after.booth.dummies[0].clock for record in records if record.after.booth]
-        hit = next(tick for tick, record in enumerate(records) if record.after.booth and record.after.booth.hits)
+        hit = next(tick for tick, record in enumerate(records)
+                   if record.after.booth and record.after.booth.hits)
         self.assertEqual(clocks[hit + 1:hit + 16], [clocks[hit]] * 15)
         self.assertGreater(clocks[-1], clocks[hit])
 
@@ -134,15 +147,18 @@ class Replaying(Case):
         hands = controls([], 140)
         before = with_twin(twin)
         slower = replace(PELL, states=tuple(
-            replace(state, speed=0.5) if state.id == "light_swing_state" else state for state in PELL.states))
+            replace(state, speed=0.5) if state.id == "light_swing_state" else state
+            for state in PELL.states))
         after = with_twin(twin, slower)
         *_, old = run_again(before, hands)
         touched = first_touched(before, after, old.first_seen, len(old))
         self.assertTrue(20 < touched < 45, touched)
         *_, part = run_again(after, hands, old.up_to(touched))
         *_, whole = run_again(after, hands)
-        self.assertEqual([record.after.booth for record in part], [record.after.booth for record in whole])
-        self.assertNotEqual([record.after.booth for record in old], [record.after.booth for record in whole])
+        self.assertEqual([record.after.booth for record in part],
+                         [record.after.booth for record in whole])
+        self.assertNotEqual([record.after.booth for record in old],
+                            [record.after.booth for record in whole])
 
     def test_one_with_no_take_only_stands_there(self) -> None:
         records = run(with_twin(Dummy("twin", 430.0, GROUND, does="replays")), [], 30)
@@ -155,7 +171,8 @@ class ClipsShown(Case):
     def effects(self, moment: Moment, ticks: int = 80) -> list[int]:
         """In how many ticks an effect is there."""
         records = run(beside(striker(moment)), SWING, ticks)
-        return [record.report.tick for record in records if record.after.booth and record.after.booth.effects]
+        return [record.report.tick
+                for record in records if record.after.booth and record.after.booth.effects]
 
     def test_played_once_it_lasts_as_long_as_its_clip(self) -> None:
         # The idle clip is one frame of 50 ms: three ticks.
@@ -163,9 +180,12 @@ class ClipsShown(Case):
         self.assertEqual(len(self.effects(Moment("m", 0, "effect", "puff", clip="strike"))), 12)
 
     def test_played_round_it_lasts_as_long_as_the_visit(self) -> None:
-        records = run(beside(striker(Moment("m", 0, "effect", "puff", clip="idle", round=True))), SWING, 80)
-        there = [record.report.tick for record in records if record.after.booth and record.after.booth.effects]
-        striking = [record.report.tick for record in records if record.report.layers[0].state == "s"]
+        records = run(beside(striker(Moment("m", 0, "effect", "puff", clip="idle", round=True))),
+                      SWING, 80)
+        there = [record.report.tick
+                 for record in records if record.after.booth and record.after.booth.effects]
+        striking = [record.report.tick
+                    for record in records if record.report.layers[0].state == "s"]
         self.assertEqual(there, striking)
 
     def test_a_clip_that_is_gone_is_shown_as_before_and_is_a_snag(self) -> None:
@@ -183,7 +203,8 @@ class ClipsShown(Case):
         for moment in (plain, wide):
             records = run(beside(striker(moment), 520.0), SWING, 80)
             ticks.append(next(tick for tick, record in enumerate(records)
-                              if record.after.booth and any(hit.layer == "" for hit in record.after.booth.hits)))
+                              if record.after.booth and any(
+                                  hit.layer == "" for hit in record.after.booth.hits)))
         # 16 pixels further ahead, at 5 a tick.
         self.assertEqual(ticks[0] - ticks[1], 3)
 

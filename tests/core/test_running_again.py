@@ -1,4 +1,5 @@
-"""Running again only what an edit can touch gives what running all of it gives; and a folded run is the run."""
+"""Running again only what an edit can touch gives what running all of it gives; and a folded run is
+the run."""
 
 from __future__ import annotations
 
@@ -9,7 +10,16 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests import long_run
-from tests.helpers import Case, clip, controls, demo_puppet, demo_setup, demo_world, puppet_of, run_controls
+from tests.helpers import (
+    Case,
+    clip,
+    controls,
+    demo_puppet,
+    demo_setup,
+    demo_world,
+    puppet_of,
+    run_controls,
+)
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.model.clips import Clip
@@ -20,14 +30,21 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Intent, Memo, Sense
 from yarn_puppet.core.model.world import Zone
 from yarn_puppet.core.takes.again.kept import KeptRuns
-from yarn_puppet.core.takes.again.touched import BY_NODE, BY_PRESS, EVERY_TICK, NO_MATTER, first_touched
+from yarn_puppet.core.takes.again.touched import (
+    BY_NODE,
+    BY_PRESS,
+    EVERY_TICK,
+    NO_MATTER,
+    first_touched,
+)
 from yarn_puppet.core.takes.columns import Run
 from yarn_puppet.core.takes.recording import Recording, run_again, take_of
 from yarn_puppet.core.takes.records import BLOCK, OPEN_BLOCKS, Records
 from yarn_puppet.core.takes.run import Controls, Setup, set_up
 from yarn_puppet.core.takes.trace import trace_lines
 
-FIELDS = ("clips", "spreads", "groups", "states", "transitions", "intents", "memos", "layers", "thresholds")
+FIELDS = ("clips", "spreads", "groups", "states", "transitions", "intents", "memos", "layers",
+          "thresholds")
 
 
 def whole_run(setup: Setup, hands: list[Controls]) -> Records:
@@ -58,13 +75,14 @@ def mutated(shaker: Shaker, puppet: Puppet, other: Puppet) -> Puppet:
 
 
 def asking(shaker: Shaker, puppet: Puppet) -> Puppet:
-    """The puppet with deeds, sounds, while-rules, spreads and wiring that name windows, states and clips, those of
-    unused states too: clips of their own, each with a window that no other has."""
+    """The puppet with deeds, sounds, while-rules, spreads and wiring that name windows, states and
+    clips, those of unused states too: clips of their own, each with a window that no other has."""
     nodes = [node.id for node in puppet.nodes] or ["gone"]
     spare = tuple(replace(shaker.clip(f"spare{number}", nodes), windows=(
         Window(f"spare{number}w", 0.0, 50.0, "named", f"only {number}"),)) for number in range(3))
     clips = [each.id for each in (*puppet.clips, *spare)]
-    texts = [f'window("only {number}")' for number in range(3)] + [f'in_state("{id}")' for id in (*nodes, "gone")]
+    texts = [f'window("only {number}")' for number in range(3)] + [
+        f'in_state("{id}")' for id in (*nodes, "gone")]
     texts += [f"not {text}" for text in texts]
 
     def deeds() -> tuple[Deed, ...]:
@@ -79,14 +97,18 @@ def asking(shaker: Shaker, puppet: Puppet) -> Puppet:
                          clip=shaker.pick([None, *clips]), deeds=deeds())
                   for number, kind in enumerate(("sound", "effect")) if shaker.chance(4)])
 
-    states = tuple(replace(state, on_enter=deeds(), on_leave=deeds(), rules=(*state.rules, *rules()))
+    states = tuple(replace(state, on_enter=deeds(), on_leave=deeds(),
+                           rules=(*state.rules, *rules()))
                    for state in puppet.states)
     unused = State("unused", "unused", clip=shaker.pick(clips), on_enter=deeds())
     return replace(
         puppet, states=(*states, unused) if shaker.chance(5) else states,
         clips=tuple(replace(each, moments=moments(each)) for each in (*puppet.clips, *spare)),
-        layers=tuple(replace(layer, shown_when=shaker.pick(["", *texts])) for layer in puppet.layers),
-        transitions=tuple(replace(transition, when=f"({transition.when}) and {shaker.pick(texts)}" if transition.when else "")
+        layers=tuple(replace(layer, shown_when=shaker.pick(["", *texts]))
+                     for layer in puppet.layers),
+        transitions=tuple(replace(transition,
+                                  when=f"({transition.when}) and {shaker.pick(texts)}"
+                                  if transition.when else "")
                           if shaker.chance(3) else transition for transition in puppet.transitions),
         spreads=tuple(replace(spread, clips=(*spread.clips, Placed(shaker.pick(clips), (0.0,))))
                       for spread in puppet.spreads))
@@ -109,12 +131,14 @@ def move_input_of(shaker: Shaker, ticks: int) -> list[Controls]:
             keys.append("c")
         if shaker.chance(2):
             down ^= {shaker.pick(keys)}
-        found.append(Controls(frozenset(down), tuple(shaker.senses().items()) if shaker.chance(3) else ()))
+        found.append(Controls(frozenset(down),
+                              tuple(shaker.senses().items()) if shaker.chance(3) else ()))
     return found
 
 
 def compared(seed: int, ticks: int = 40) -> str | None:
-    """What differs between a run of an edited puppet from the tick it can be touched on and a whole one; or None."""
+    """What differs between a run of an edited puppet from the tick it can be touched on and a whole
+    one; or None."""
     shaker = Shaker(seed)
     puppet = asked_of(shaker)
     edited = mutated(shaker, puppet, asked_of(Shaker(seed + 1_000_000)))
@@ -133,8 +157,8 @@ def compared(seed: int, ticks: int = 40) -> str | None:
 
 
 def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
-    """What differs, after several edits, between a run that was run again after each from the tick it can be touched
-    on, and played on meanwhile, and a whole run of the last puppet; or None."""
+    """What differs, after several edits, between a run that was run again after each from the tick
+    it can be touched on, and played on meanwhile, and a whole run of the last puppet; or None."""
     shaker = Shaker(seed)
     puppet = asked_of(shaker)
     recording = Recording(puppet, None, None)
@@ -154,7 +178,8 @@ def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
         for each in move_input_of(shaker, 3):
             recording.step(each)
         whole = whole_run(recording.setup, recording.controls)
-        for tick, (one, other) in enumerate(zip(trace_lines(recording.records), trace_lines(whole), strict=True)):
+        for tick, (one, other) in enumerate(zip(
+            trace_lines(recording.records), trace_lines(whole), strict=True)):
             if one != other:
                 return f"seed {seed}, edit {number}, touched {touched}, tick {tick}: {one} is not {other}"
     return None
@@ -165,27 +190,34 @@ def promises_of(shaker: Shaker, puppet: Puppet) -> tuple[Promise, ...]:
     happenings = [Happening("state", node.id) for node in puppet.nodes]
     happenings += [Happening("intent", intent.id) for intent in puppet.intents]
     happenings += [Happening("sense", sense.id) for sense in puppet.senses if sense.type == "bool"]
-    happenings += [Happening("window", window.name or window.kind) for clip in puppet.clips for window in clip.windows]
-    happenings += [Happening("moment", moment.name) for clip in puppet.clips for moment in clip.moments]
+    happenings += [Happening("window", window.name or window.kind) for clip in puppet.clips
+                   for window in clip.windows]
+    happenings += [Happening("moment", moment.name) for clip in puppet.clips
+                   for moment in clip.moments]
     values = [*(each.id for each in (*puppet.senses, *puppet.memos)), "move_speed", "gone"]
     return tuple(Promise(
         shaker.pick(("then", "never", "after", "lasts", "can")), shaker.pick(happenings),
-        shaker.pick([None, *happenings]), ticks=shaker.pick((0, 2, 9, 17)), value=shaker.pick(values),
+        shaker.pick([None, *happenings]), ticks=shaker.pick((0, 2, 9, 17)),
+        value=shaker.pick(values),
         to=shaker.pick((0, 1, True, False, 0.5))) for _ in range(shaker.pick((1, 5))))
 
 
 def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
-    """What differs, after edits of the puppet and other takes under the same name, between what comes of a take that is
-    run again after each and of one that is run for the first time; or None."""
+    """What differs, after edits of the puppet and other takes under the same name, between what
+    comes of a take that is run again after each and of one that is run for the first time; or
+    None."""
     shaker = Shaker(seed)
     puppet, kept = asked_of(shaker), KeptRuns()
-    take = replace(take_of(move_input_of(shaker, 40), None, 60), promises=promises_of(shaker, puppet))
+    take = replace(take_of(move_input_of(shaker, 40), None, 60),
+                   promises=promises_of(shaker, puppet))
     for number in range(edits):
-        (found,), (fresh,) = ([each for each in runs.run(puppet, {"it": take}, {}) if each is not None]
+        (found,), (fresh,) = ([each
+                               for each in runs.run(puppet, {"it": take}, {}) if each is not None]
                               for runs in (kept, KeptRuns()))
         if (found.ticks, found.states, found.problem) != (fresh.ticks, fresh.states, fresh.problem):
             return f"seed {seed}, edit {number}: {found} is not {fresh}"
-        for promise, one, other in zip(take.promises, found.verdicts, fresh.verdicts, strict=not fresh.problem):
+        for promise, one, other in zip(take.promises, found.verdicts, fresh.verdicts,
+                                       strict=not fresh.problem):
             if one != other:
                 return f"seed {seed}, edit {number}: {promise}: {one} is not {other}"
         does = shaker.pick(["puppet", "puppet", "stopped", "senses", "first", "promises"])
@@ -227,7 +259,8 @@ class Touched(Case):
                 for _ in range(3):
                     recording.step()
                 *_, again = run_again(recording.setup, recording.controls)
-                self.assertEqual(list(trace_lines(recording.records)), list(trace_lines(again)), seed)
+                self.assertEqual(list(trace_lines(recording.records)), list(trace_lines(again)),
+                                 seed)
 
     def test_every_field_of_a_program_is_accounted_for(self) -> None:
         named = [*EVERY_TICK, *BY_NODE, *BY_PRESS, *NO_MATTER]
@@ -238,9 +271,12 @@ class Touched(Case):
         spare = clip("spare", windows=(Window("w", 0.0, 50.0, "named", "gone"),))
         for value in ('window("gone")', 'in_state("gone")'):
             whole = puppet_of(
-                (clip("stand"), spare), (State("stand", "stand", clip="stand"), State("gone", "gone"),
-                                         State("act", "act", clip="stand", on_enter=(Deed("ever", f"not {value}"),))),
-                (Transition("t", "stand", "act", "tap"),), intents=(Intent("tap", "tap", "attack"),),
+                (clip("stand"), spare), (State("stand", "stand", clip="stand"),
+                                         State("gone", "gone"),
+                                         State("act", "act", clip="stand", on_enter=(
+                                             Deed("ever", f"not {value}"),))),
+                (Transition("t", "stand", "act", "tap"),),
+                intents=(Intent("tap", "tap", "attack"),),
                 memos=(Memo("ever", "ever", "bool", False),))
             less = replace(whole, clips=whole.clips[:1]) if "window" in value else replace(
                 whole, states=(whole.states[0], whole.states[2]))
@@ -248,7 +284,8 @@ class Touched(Case):
             before, after = set_up(whole, None), set_up(less, None)
             old, new = whole_run(before, hands), whole_run(after, hands)
             touched = first_touched(before, after, old.first_seen, len(old))
-            differing = [tick for tick in range(40) if old[tick].report.memos != new[tick].report.memos]
+            differing = [tick for tick in range(40)
+                         if old[tick].report.memos != new[tick].report.memos]
             self.assertEqual(touched, min(differing, default=40), value)
 
     def test_a_late_state_leaves_what_is_before_it(self) -> None:
@@ -267,8 +304,10 @@ class Touched(Case):
         old = whole_run(setup, controls([], 60))
         guard = next(state for state in setup.puppet.states if "guard" in state.id)
         edited = replace(setup.puppet, states=tuple(
-            replace(state, speed=0.5) if state.id == guard.id else state for state in setup.puppet.states))
-        self.assertEqual(first_touched(setup, set_up(edited, setup.world), old.first_seen, len(old)), 60)
+            replace(state, speed=0.5) if state.id == guard.id else state
+            for state in setup.puppet.states))
+        self.assertEqual(first_touched(setup, set_up(edited, setup.world), old.first_seen,
+                                       len(old)), 60)
 
     def test_the_world_and_the_mover_touch_everything(self) -> None:
         setup = demo_setup()
@@ -329,7 +368,8 @@ class Folded(Case):
         drawn = [next(run.key for run in columns.states["body"] if run.first <= tick <= run.last)
                 for tick in range(self.TICKS)]
         self.assertEqual(drawn, [record.report.layers[0].state for record in self.plain])
-        self.assertEqual(columns.runs([Run(3, 9, "a"), Run(12, 20, "b")], 5, 12), [Run(5, 9, "a"), Run(12, 12, "b")])
+        self.assertEqual(columns.runs([Run(3, 9, "a"), Run(12, 20, "b")], 5, 12),
+                         [Run(5, 9, "a"), Run(12, 12, "b")])
 
     def test_a_choice_is_told_by_its_values(self) -> None:
         puppet = replace(demo_puppet(), senses=(*demo_puppet().senses, Sense(
@@ -339,7 +379,8 @@ class Folded(Case):
         place = run[0].setup.program.places["sense", "zone"]
         drawn = [record.report.senses[place] for record in run]
         runs = run.columns.choices["sense:zone"]
-        self.assertEqual([next(each.key for each in runs if each.first <= tick <= each.last) for tick in range(200)],
+        self.assertEqual([next(each.key for each in runs if each.first <= tick <= each.last)
+                          for tick in range(200)],
                          drawn)
         self.assertEqual(set(drawn), {"", "far"})
 
@@ -361,7 +402,8 @@ class Folded(Case):
 
     def test_live_edits_fold_with_what_they_were_run_with(self) -> None:
         recording = Recording(demo_puppet(), demo_world(), None)
-        other = replace(recording.setup.puppet, mover=replace(recording.setup.puppet.mover, walk_speed=40.0))
+        other = replace(recording.setup.puppet,
+                        mover=replace(recording.setup.puppet.mover, walk_speed=40.0))
         plain = []
         for tick, each in enumerate(self.hands):
             if tick == 45:

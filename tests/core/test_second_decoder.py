@@ -1,4 +1,5 @@
-"""Pictures beside what a browser makes of them: what goes out, what comes in, and how layers are mixed."""
+"""Pictures beside what a browser makes of them: what goes out, what comes in, and how layers are
+mixed."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ from yarn_puppet.core.formats.pictures.pages import Page
 from yarn_puppet.core.formats.pictures.reading import read_pages
 
 WORDS = {"svg:src-over": "source-over", "svg:plus": "lighter", "svg:dst-in": "destination-in",
-         "svg:dst-out": "destination-out", "svg:src-atop": "source-atop", "svg:dst-atop": "destination-atop"}
+         "svg:dst-out": "destination-out", "svg:src-atop": "source-atop",
+         "svg:dst-atop": "destination-atop"}
 """Where a canvas's word is not OpenRaster's own."""
 
 
@@ -40,25 +42,31 @@ def pixels_of(page: Page) -> NDArray[np.uint8]:
 
 
 def random_apng(dice: Random, beside: bool) -> bytes:
-    """An animation of frames of all sizes and places, half clear, mixed or not, kept, cleared or taken back."""
+    """An animation of frames of all sizes and places, half clear, mixed or not, kept, cleared or
+    taken back."""
     side, count, number = 16, dice.randint(2, 6), 0
 
     def chunk(name: bytes, data: bytes) -> bytes:
-        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
+        return struct.pack(">I", len(data)) + name + data + struct.pack(
+            ">I", zlib.crc32(name + data))
 
     def packed(wide: int, high: int) -> bytes:
         return zlib.compress(b"".join(b"\0" + bytes(
-            each for _ in range(wide) for each in (*dice.randbytes(3), dice.choice((0, 90, 128, 255))))
+            each for _ in range(wide)
+            for each in (*dice.randbytes(3), dice.choice((0, 90, 128, 255))))
             for _ in range(high)))
 
-    made = [b"\x89PNG\r\n\x1a\n", chunk(b"IHDR", struct.pack(">IIBBBBB", side, side, 8, 6, 0, 0, 0)),
+    made = [b"\x89PNG\r\n\x1a\n",
+            chunk(b"IHDR", struct.pack(">IIBBBBB", side, side, 8, 6, 0, 0, 0)),
             chunk(b"acTL", struct.pack(">II", count, 0))]
     if beside:
         made.append(chunk(b"IDAT", packed(side, side)))
     for index in range(count):
         wide, high = (dice.randint(1, side), dice.randint(1, side)) if index else (side, side)
         x, y = dice.randint(0, side - wide), dice.randint(0, side - high)
-        made.append(chunk(b"fcTL", struct.pack(">IIIIIHHBB", number, wide, high, x, y, dice.randint(2, 50), 100,
+        made.append(chunk(b"fcTL",
+                          struct.pack(">IIIIIHHBB", number, wide, high, x, y, dice.randint(2, 50),
+                                      100,
                                                dice.randint(0, 2), dice.randint(0, 1))))
         number += 1
         if index or beside:
@@ -70,9 +78,11 @@ def random_apng(dice: Random, beside: bool) -> bytes:
 
 
 def random_gif(dice: Random) -> bytes:
-    """An animation as other programs write it: only what changed, with every way to dispose of a frame."""
+    """An animation as other programs write it: only what changed, with every way to dispose of a
+    frame."""
     images, out = squares(dice), io.BytesIO()
-    images[0].save(out, "GIF", save_all=True, append_images=images[1:], duration=[40, 50, 60, 70, 80],
+    images[0].save(out, "GIF", save_all=True, append_images=images[1:],
+                   duration=[40, 50, 60, 70, 80],
                    disposal=dice.randint(0, 3), loop=0)
     return out.getvalue()
 
@@ -80,7 +90,8 @@ def random_gif(dice: Random) -> bytes:
 def random_webp(dice: Random) -> bytes:
     """The same as WebP, without loss."""
     images, out = squares(dice), io.BytesIO()
-    images[0].save(out, "WEBP", save_all=True, append_images=images[1:], duration=[40, 50, 60, 70, 80], lossless=True)
+    images[0].save(out, "WEBP", save_all=True, append_images=images[1:],
+                   duration=[40, 50, 60, 70, 80], lossless=True)
     return out.getvalue()
 
 
@@ -116,8 +127,10 @@ class BesideABrowser(Case):
         files += [("image/gif", random_gif(dice)) for _ in range(12)]
         files += [("image/webp", random_webp(dice)) for _ in range(4)]
         files += [("image/png", deep(0, (0, 1000, 20000, 40000, 65535), (20000,))),
-                  ("image/png", deep(2, (0, 257, 65535, 20000, 30000, 40000), (20000, 30000, 40000)))]
-        for number, (theirs, (_, content)) in enumerate(zip(frames_seen(*files), files, strict=True)):
+                  ("image/png", deep(2, (0, 257, 65535, 20000, 30000, 40000),
+                                     (20000, 30000, 40000)))]
+        for number, (theirs, (_, content)) in enumerate(
+            zip(frames_seen(*files), files, strict=True)):
             with self.subTest(number):
                 (self.folder / "it").write_bytes(content)
                 self.check(read_pages(self.folder / "it"), theirs)
@@ -140,8 +153,10 @@ class BesideABrowser(Case):
         for each in (under, over):
             each[..., 3] = np.where(each[..., 3] < 120, 0, each[..., 3])
         ways = [*MIXES, *SHARES]
-        found = mixes_seen(under, over, [(WORDS.get(way, way.removeprefix("svg:")), 0.6) for way in ways])
+        found = mixes_seen(under, over,
+                           [(WORDS.get(way, way.removeprefix("svg:")), 0.6) for way in ways])
         for way, theirs in zip(ways, found, strict=True):
             with self.subTest(way):
-                ours = mixed(under.astype(np.float32) / 255, over.astype(np.float32) / 255, 0.6, way)
+                ours = mixed(under.astype(np.float32) / 255, over.astype(np.float32) / 255, 0.6,
+                             way)
                 self.assertLess(away(np.round(ours * 255).astype(np.uint8), theirs), 4)

@@ -13,7 +13,8 @@ from tests.helpers import Case
 
 ROOT = Path(__file__).parents[2]
 PACKAGE_OF = {
-    "PyQt6": "PyQt6", "numpy": "numpy", "PIL": "pillow", "msgspec": "msgspec", "platformdirs": "platformdirs",
+    "PyQt6": "PyQt6", "numpy": "numpy", "PIL": "pillow", "msgspec": "msgspec",
+    "platformdirs": "platformdirs",
     "scipy": "scipy", "font_source_sans_pro": "font-source-sans-pro", "hypothesis": "hypothesis",
     "defusedxml": "defusedxml", "xmlschema": "xmlschema", "websockets": "websockets",
     "jsonschema": "jsonschema", "markdown_it": "markdown-it-py",
@@ -23,7 +24,8 @@ PACKAGE_OF = {
 
 def pinned(lock: str) -> dict[str, str]:
     """The packages of a lock file and their versions."""
-    lines = [line for line in (ROOT / lock).read_text().splitlines() if line and not line.startswith("#")]
+    lines = [line for line in (ROOT / lock).read_text().splitlines()
+             if line and not line.startswith("#")]
     return dict(line.split("==") for line in lines)
 
 
@@ -40,10 +42,12 @@ class Locks(Case):
             if "font_source_sans_pro" in path.read_text():
                 found.add("font_source_sans_pro")
         outside = found - set(sys.stdlib_module_names) - {"yarn_puppet", ""}
-        self.assertLessEqual({PACKAGE_OF[name] for name in outside}, set(pinned("requirements.lock")))
+        self.assertLessEqual({PACKAGE_OF[name] for name in outside},
+                             set(pinned("requirements.lock")))
 
     def test_what_the_tests_import_is_in_one_of_the_locks(self) -> None:
-        found = {name.split(".")[0] for path in (ROOT / "tests").rglob("*.py") for name in imports(path)}
+        found = {name.split(".")[0] for path in (ROOT / "tests").rglob("*.py")
+                 for name in imports(path)}
         outside = found - set(sys.stdlib_module_names) - {"yarn_puppet", "tests", "bench", ""}
         both = set(pinned("requirements.lock")) | set(pinned("requirements-test.lock"))
         self.assertLessEqual({PACKAGE_OF[name] for name in outside}, both)
@@ -52,7 +56,8 @@ class Locks(Case):
 class Scripts(Case):
     def sourced(self, command: str, folder: Path) -> subprocess.CompletedProcess[str]:
         script = shlex.quote(str(ROOT / "scripts" / "set-up.sh"))
-        return subprocess.run(["bash", "-c", f". {script}; {command}"], cwd=folder, text=True, capture_output=True,
+        return subprocess.run(["bash", "-c", f". {script}; {command}"], cwd=folder, text=True,
+                              capture_output=True,
                               check=False)
 
     def test_once_stamped_nothing_is_installed(self) -> None:
@@ -76,7 +81,8 @@ class Scripts(Case):
         self.assertIn("Python 3.11 or later is needed", done.stderr)
 
     def test_every_screenshot_is_linked_from_the_readme_and_shown_in_the_gallery(self) -> None:
-        readme, gallery = (ROOT / "README.md").read_text(), (ROOT / "docs" / "gallery.md").read_text()
+        readme, gallery = (ROOT / "README.md").read_text(), (
+            ROOT / "docs" / "gallery.md").read_text()
         for picture in (ROOT / "docs" / "screenshots").glob("*.png"):
             self.assertIn(f"docs/screenshots/{picture.name}", readme)
             self.assertTrue(picture.name in gallery or picture.name == "weave.png", picture.name)

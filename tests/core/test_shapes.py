@@ -1,4 +1,5 @@
-"""Code that is not of the puppet it is given says so, and touches nothing: an old header, library or state."""
+"""Code that is not of the puppet it is given says so, and touches nothing: an old header, library
+or state."""
 
 from __future__ import annotations
 
@@ -52,7 +53,8 @@ def shape(puppet: Puppet) -> int:
 def grown() -> Puppet:
     """The demo with a memo and a sense more: its characters need more room."""
     puppet = demo_puppet()
-    return replace(puppet, memos=(*puppet.memos, *[Memo(f"m{each}", f"more_{each}", "int") for each in range(9)]),
+    return replace(puppet, memos=(*puppet.memos,
+                                  *[Memo(f"m{each}", f"more_{each}", "int") for each in range(9)]),
                    senses=(*puppet.senses, Sense("wet", "wet")))
 
 
@@ -77,7 +79,8 @@ class Shapes(Case):
         others = [state_removed(puppet, "crouch_state"), grown(),
                   replace(puppet, states=tuple(reversed(puppet.states))),
                   replace(puppet, actions=puppet.actions[1:]),
-                  replace(puppet, senses=tuple(replace(sense, type="int", start=0) if sense.name == "speed" else sense
+                  replace(puppet, senses=tuple(
+                      replace(sense, type="int", start=0) if sense.name == "speed" else sense
                                                for sense in puppet.senses))]
         self.assertEqual(len({shape(each) for each in (puppet, *others)}), 6)
 
@@ -103,19 +106,22 @@ class Shapes(Case):
         library = ("gcc", *FLAGS, "-fPIC", "-shared", "-o", "libit.so", "it.c", "-lm")
         self.write(demo_puppet(), "it.h", "it.c")
         self.assertEqual(self.run_c(*library), (0, ""))
-        self.assertEqual(self.run_c("gcc", *FLAGS, "-o", "game", "game.c", "-L.", "-lit", "-Wl,-rpath,."), (0, ""))
+        self.assertEqual(self.run_c("gcc", *FLAGS, "-o", "game", "game.c", "-L.", "-lit",
+                                    "-Wl,-rpath,."), (0, ""))
         self.assertEqual(self.run_c("./game"), (0, "1 1 1 0\n"))
         self.write(grown(), "it.h", "it.c")
         self.assertEqual(self.run_c(*library), (0, ""))
         self.assertEqual(self.run_c("./game"), (0, "0 0 1 1\n"))
 
     def test_python_goes_on_with_no_state_of_another_shape(self) -> None:
-        old, new = (imported(hand_off(puppet, ["python"], "it").files["it.py"]) for puppet in (demo_puppet(), grown()))
+        old, new = (imported(hand_off(puppet, ["python"], "it").files["it.py"])
+                    for puppet in (demo_puppet(), grown()))
         state, _ = old.step(old.START)
         again, report = old.step(old.State(*tuple(state)))
         self.assertEqual((again.shape, report.tick), (old.SHAPE, 1))
         for other in (state, tuple(state), state[:-1]):
-            with self.assertRaisesRegex(ValueError, f"expected a state of shape {new.SHAPE}, found "):
+            with self.assertRaisesRegex(ValueError,
+                                        f"expected a state of shape {new.SHAPE}, found "):
                 new.step(other)
 
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")

@@ -1,4 +1,5 @@
-"""Slopes do not hold a walker up: at every width, rate and way, held against a model that knows only the line."""
+"""Slopes do not hold a walker up: at every width, rate and way, held against a model that knows
+only the line."""
 
 from __future__ import annotations
 
@@ -36,7 +37,8 @@ def line_of_tiles(*rows: str) -> World:
 AIR = "." * 50
 STEEP = line_of_tiles(AIR, AIR, AIR, AIR, "." * 20 + "r" + "#" * 29, "#" * 50)
 GENTLE = line_of_tiles(AIR, AIR, AIR, AIR, "." * 20 + "ab" + "#" * 28, "#" * 50)
-STAIRS = line_of_tiles(AIR, AIR, AIR, "." * 21 + "r" + "#" * 28, "." * 20 + "r" + "#" * 29, "#" * 50)
+STAIRS = line_of_tiles(AIR, AIR, AIR, "." * 21 + "r" + "#" * 28, "." * 20 + "r" + "#" * 29,
+                       "#" * 50)
 
 
 class Walking(Case):
@@ -47,24 +49,34 @@ class Walking(Case):
                 for width in (5.0, 11.3, 16.0, 30.0):
                     said = f"{name} at {rate} Hz, {width} wide"
                     bodies = walked(slope, Mover(width=width), rate, 5.0, 1.0)
-                    flat = walked(line_of_tiles(AIR, AIR, AIR, AIR, "#" * 50), mover, rate, 5.0, 1.0)
+                    flat = walked(line_of_tiles(AIR, AIR, AIR, AIR, "#" * 50), mover, rate, 5.0,
+                                  1.0)
                     self.assertAlmostEqual(bodies[-1].x, flat[-1].x, places=6, msg=said)
                     self.assertLess(bodies[-1].y, bodies[0].y, said)
-                    fast = next(number for number, body in enumerate(bodies) if body.vx == mover.walk_speed)
+                    fast = next(number for number, body in enumerate(bodies)
+                                if body.vx == mover.walk_speed)
                     self.assertEqual({body.vx for body in bodies[fast:]}, {mover.walk_speed}, said)
-                    self.assertFalse(any(body.blocked or not body.grounded for body in bodies), said)
+                    self.assertFalse(any(body.blocked or not body.grounded for body in bodies),
+                                     said)
 
     def test_and_back_again(self) -> None:
         for slope in (STEEP, GENTLE, STAIRS):
             top = walked(slope, Mover(), 60, 5.0, 1.0)[-1]
-            back = walked(World(name="back", rows=slope.rows, start_x=top.x, start_y=top.y), Mover(), 60, 5.0, -1.0)
+            back = walked(World(name="back", rows=slope.rows, start_x=top.x, start_y=top.y),
+                          Mover(), 60, 5.0, -1.0)
             self.assertAlmostEqual(back[-1].x, 40.0, places=4)
             self.assertEqual(back[-1].y, slope.start_y)
             self.assertTrue(all(body.grounded for body in back))
 
-    @given(some.integers(0, 1 << 30), some.sampled_from((24, 30, 60, 144, 240)), some.floats(2.0, 60.0),
-           some.sampled_from((60.0, 90.0, 480.0)))
-    def test_a_hill_is_walked_as_its_line_says(self, seed: int, rate: int, width: float, speed: float) -> None:
+    @given(
+        some.integers(0, 1 << 30),
+        some.sampled_from((24, 30, 60, 144, 240)),
+        some.floats(2.0, 60.0),
+        some.sampled_from((60.0, 90.0, 480.0)),
+    )
+    def test_a_hill_is_walked_as_its_line_says(
+        self, seed: int, rate: int, width: float, speed: float
+    ) -> None:
         compare(self, Random(seed), rate, width, speed)
 
 
@@ -81,7 +93,8 @@ def compare(case: Case, random: Random, rate: int, width: float, speed: float) -
             way = -way
         body = move(hill.world, mover, body, Wish(across=way), FREE, 1 / rate)
         x, y, vx = walker.tick(way)
-        said = f"tick {number} at {rate} Hz, {mover}: {body}, on the line {x, y, vx}\n" + "\n".join(hill.world.rows)
+        said = f"tick {number} at {rate} Hz, {mover}: {body}, on the line {x, y, vx}\n" + "\n".join(
+            hill.world.rows)
         case.assertAlmostEqual(body.x, x, delta=1e-6, msg=said)
         case.assertAlmostEqual(body.y, y, delta=NEAR, msg=said)
         if min(abs(x - walker.left), abs(x - walker.right)) < 1e-6:

@@ -28,7 +28,8 @@ from yarn_puppet.core.snags.waits_in_vain import waits_in_vain
 def three(*transitions: Transition, **values: object) -> Puppet:
     """States a, b and c of group g, with these transitions."""
     states = [State(id, id.upper(), clip="c", group="g") for id in "abc"]
-    return puppet_of([clip("c")], states, transitions, groups=(Group("g", "G"),), **values)  # type: ignore[arg-type]
+    return puppet_of([clip("c")], states, transitions, groups=(Group("g", "G"),),
+                     **values)  # type: ignore[arg-type]
 
 
 def of(one: Callable[[Puppet, Program], list[Snag]], puppet: Puppet) -> list[Snag]:
@@ -44,10 +45,12 @@ class Found(Case):
     def test_unresolved_references(self) -> None:
         puppet = three(Transition("t", "a", "gone"), Transition("u", "a", "b", "grounde"))
         puppet = edits.state_changed(puppet, "b", clip="no_clip")
-        puppet = event_edits.event_added(puppet, "c", Moment("m", 0, "effect", "spark", "no_anchor"))[0]
+        puppet = event_edits.event_added(puppet, "c",
+                                         Moment("m", 0, "effect", "spark", "no_anchor"))[0]
         puppet = frame_edits.frame_changed(puppet, "c", 0, anchors=(AnchorPoint("lost", 1, 1),))
         found = {(snag.kind, snag.id): snag.why for snag in of(unresolved_references, puppet)}
-        self.assertEqual(set(found), {("transition", "t"), ("transition", "u"), ("state", "b"), ("clip", "c")})
+        self.assertEqual(set(found),
+                         {("transition", "t"), ("transition", "u"), ("state", "b"), ("clip", "c")})
         self.assertIn("did you mean grounded?", found["transition", "u"])
 
     def test_a_transition_is_named_by_its_ends(self) -> None:
@@ -70,17 +73,20 @@ class NeverFirst(Case):
         return [snag.id for snag in of(never_first, three(*transitions))]
 
     def test_one_behind_an_always_open_one(self) -> None:
-        self.assertEqual(self.never(Transition("x", "a", "b"), Transition("y", "a", "c", "grounded")), ["y"])
+        self.assertEqual(self.never(Transition("x", "a", "b"),
+                                    Transition("y", "a", "c", "grounded")), ["y"])
 
     def test_one_behind_one_with_fewer_of_its_terms(self) -> None:
-        wide, narrow = Transition("x", "a", "b", "grounded"), Transition("y", "a", "c", "grounded and speed > 1")
+        wide, narrow = Transition("x", "a", "b", "grounded"), Transition(
+            "y", "a", "c", "grounded and speed > 1")
         self.assertEqual(self.never(wide, narrow), ["y"])
         self.assertEqual(self.never(narrow, wide), [])
 
     def test_a_narrower_leave_rule_hides_nothing(self) -> None:
         late = Transition("x", "a", "b", "", Leave("at the end"))
         self.assertEqual(self.never(late, Transition("y", "a", "c", "grounded")), [])
-        self.assertEqual(self.never(late, Transition("y", "a", "c", "", Leave("at the end"))), ["y"])
+        self.assertEqual(self.never(late, Transition("y", "a", "c", "", Leave("at the end"))),
+                         ["y"])
         waits = [Transition(f"w{n}", "a", target, "", Leave("after", seconds))
                  for n, (target, seconds) in enumerate((("b", 1.0), ("c", 0.5)))]
         self.assertEqual(self.never(*waits), [])
@@ -104,22 +110,30 @@ class NeverFirst(Case):
 
     def test_an_overriding_one_is_tried_before(self) -> None:
         own = Transition("x", "a", "b", "grounded")
-        self.assertEqual(self.never(own, Transition("g", "g", "c", "grounded", overrides=True)), ["x"])
+        self.assertEqual(self.never(own, Transition("g", "g", "c", "grounded", overrides=True)),
+                         ["x"])
 
 
 class WaitsInVain(Case):
     def test_what_is_only_for_a_hit_in_a_clip_that_lands_none(self) -> None:
         knock = Moment("m", 0, "sound", "knock", only_on_hit=True)
-        puppet = puppet_of([clip("c", moments=[knock]), clip("d", moments=[Moment("n", 0, "sound", "knock")]),
-                            clip("e", moments=[knock], windows=[Window("w", 0, 100, "hit", "pole")])], [])
-        self.assertEqual([(snag.id, snag.where) for snag in of(waits_in_vain, puppet)], [("c", "c, knock")])
+        puppet = puppet_of([clip("c", moments=[knock]),
+                            clip("d", moments=[Moment("n", 0, "sound", "knock")]),
+                            clip("e", moments=[knock],
+                                 windows=[Window("w", 0, 100, "hit", "pole")])], [])
+        self.assertEqual([(snag.id, snag.where) for snag in of(waits_in_vain, puppet)],
+                         [("c", "c, knock")])
 
 
 class Hitless(Case):
     def test_a_hit_window_over_frames_without_its_box(self) -> None:
-        puppet = puppet_of([clip("c", (100, 100), windows=[Window("w", 0, 100, "hit", "pole")])], [])
+        puppet = puppet_of([clip("c", (100, 100), windows=[Window("w", 0, 100, "hit", "pole")])],
+                           [])
         self.assertEqual([snag.id for snag in of(hitless_windows, puppet)], ["c"])
-        for box, index, count in ((Box("hit", 0, 0, 5, 5, "pole"), 0, 0), (Box("hit", 0, 0, 5, 5), 0, 0),
-                                  (Box("hit", 0, 0, 5, 5, "other"), 0, 1), (Box("hit", 0, 0, 5, 5, "pole"), 1, 1)):
+        for box, index, count in ((Box("hit", 0, 0, 5, 5, "pole"), 0, 0),
+                                  (Box("hit", 0, 0, 5, 5), 0, 0),
+                                  (Box("hit", 0, 0, 5, 5, "other"), 0, 1),
+                                  (Box("hit", 0, 0, 5, 5, "pole"), 1, 1)):
             with self.subTest(box=box, index=index):
-                self.assertEqual(len(of(hitless_windows, box_edits.box_added(puppet, "c", index, box))), count)
+                self.assertEqual(len(of(hitless_windows,
+                                        box_edits.box_added(puppet, "c", index, box))), count)

@@ -1,4 +1,5 @@
-"""State Chart XML: what is written fits the standard and means the same, what is read is kept or listed."""
+"""State Chart XML: what is written fits the standard and means the same, what is read is kept or
+listed."""
 
 from __future__ import annotations
 
@@ -66,6 +67,7 @@ LIFT = f"""{HEAD}>
   <state id="broken"><transition event="*" target="idle"/><transition event="error.motor" target="idle"/></state>
 </scxml>"""
 
+
 def valued(tree: Tree, given: dict[tuple[str, object], Any]) -> Any:
     """What a tree is, of what it reads; the simplest there is."""
     if tree.operator == "constant":
@@ -76,8 +78,10 @@ def valued(tree: Tree, given: dict[tuple[str, object], Any]) -> Any:
     if tree.operator == "clamp":
         return max(values[1], min(values[2], values[0]))
     functions = {
-        "and": lambda *v: all(v), "or": lambda *v: any(v), "not": operator.not_, "negate": operator.neg, "abs": abs,
-        "+": operator.add, "-": operator.sub, "*": operator.mul, "/": lambda a, b: a / b if b else 0,
+        "and": lambda *v: all(v), "or": lambda *v: any(v), "not": operator.not_,
+        "negate": operator.neg, "abs": abs,
+        "+": operator.add, "-": operator.sub, "*": operator.mul,
+        "/": lambda a, b: a / b if b else 0,
         "<": operator.lt, "<=": operator.le, ">": operator.gt, ">=": operator.ge, "==": operator.eq,
         "!=": operator.ne, "min": min, "max": max, "sign": lambda v: (v > 0) - (v < 0),
     }
@@ -91,7 +95,8 @@ class Written(Case):
                 program = compile_puppet(Shaker(seed).puppet())
                 content = state_chart(program).content
                 SCHEMA.validate(content.decode())
-                found = [each.get("{urn:yarn-puppet:state-chart}name") for each in ElementTree.fromstring(content).iter(
+                found = [each.get("{urn:yarn-puppet:state-chart}name")
+                         for each in ElementTree.fromstring(content).iter(
                     "{http://www.w3.org/2005/07/scxml}state")]
                 names = [state.name for state in program.states if state.layer >= 0]
                 names += [group.name for group in program.groups if group.layer >= 0]
@@ -115,38 +120,46 @@ class Written(Case):
             for tree in flat(compile_puppet(Shaker(seed).puppet())).conditions:
                 keys = list(dict.fromkeys((leaf.operator, leaf.value) for leaf in leaves(tree)))
                 names = {key: f"v{index}" for index, key in enumerate(keys)}
-                called = names | {key: "facing" if key[1] == "facing" else f"l_{key[1]}" for key in keys
+                called = names | {key: "facing" if key[1] == "facing" else f"l_{key[1]}"
+                                  for key in keys
                                   if key[0] == "built-in"}
                 nodes = {str(value): f"n{value}" for kind, value in keys if kind == "in_state"}
                 types = {(leaf.operator, leaf.value): leaf.type for leaf in leaves(tree)}
                 for _ in range(3):
                     given = {key: {"bool": dice.random() < 0.5, "int": dice.randrange(-3, 4),
                                    "float": dice.choice([-1.5, 0.0, 0.1, 0.5, 30.25]),
-                                   "choice": dice.choice(["left", "straw", "calm", "x"])}[types[key]] for key in keys}
+                                   "choice": dice.choice(["left", "straw", "calm", "x"])}[
+                                       types[key]] for key in keys}
                     wanted.append(valued(tree, given))
-                    inside = [nodes[str(value)] for (kind, value), yes in given.items() if kind == "in_state" and yes]
-                    sets = "".join(f"const {called[key]} = {json.dumps(value)};" for key, value in given.items()
+                    inside = [nodes[str(value)]
+                              for (kind, value), yes in given.items() if kind == "in_state" and yes]
+                    sets = "".join(f"const {called[key]} = {json.dumps(value)};"
+                                   for key, value in given.items()
                                    if key[0] != "in_state")
                     lines.append(f"{{ places = new Set({json.dumps(inside)}); {sets} "
                                  f"out.push({Data(names, nodes).text(tree, 'l')}); }}")
         lines.append("console.log(JSON.stringify(out));")
-        said = subprocess.run(["node", "-"], input="\n".join(lines), capture_output=True, text=True, check=True).stdout
+        said = subprocess.run(["node", "-"], input="\n".join(lines), capture_output=True, text=True,
+                              check=True).stdout
         self.assertGreater(len(wanted), 500)
         self.assertEqual(json.loads(said), wanted)
 
     def test_hand_off_writes_a_chart_and_says_what_it_cannot(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             file = DEMO_FOLDER / "lamplighter.puppet.json"
-            self.assertEqual(main(["hand-off", str(file), "--to", "scxml", "--name", "it", "--out", folder]), 0)
+            self.assertEqual(main(["hand-off", str(file), "--to", "scxml", "--name", "it", "--out",
+                                   folder]), 0)
             SCHEMA.validate(str(Path(folder) / "it.scxml"))
             manifest = json.loads((Path(folder) / "it.hand-off.json").read_text())
             self.assertEqual(set(manifest["files"]), {"it.scxml"})
             self.assertIn("spreads are one state without a clip: Walk, Run", manifest["unsaid"])
             again = Path(folder) / "again.puppet.json"
-            self.assertEqual(main(["read-chart", str(Path(folder) / "it.scxml"), "--out", str(again)]), 0)
+            self.assertEqual(main(["read-chart", str(Path(folder) / "it.scxml"), "--out",
+                                   str(again)]), 0)
             self.assertEqual(len(load_puppet(again).states), len(load_puppet(file).states))
             before = again.read_bytes()
-            self.assertEqual(main(["read-chart", str(Path(folder) / "it.scxml"), "--out", str(again)]), 2)
+            self.assertEqual(main(["read-chart", str(Path(folder) / "it.scxml"), "--out",
+                                   str(again)]), 2)
             self.assertEqual(again.read_bytes(), before)
 
 
@@ -159,11 +172,14 @@ class Read(Case):
         self.assertEqual(compile_puppet(again).problems, ())
         names = self.shape(again)
         self.assertEqual(names, self.shape(puppet))
-        ways = sorted((self.name(again, transition.source), self.name(again, transition.target), transition.reenters)
+        ways = sorted((self.name(again, transition.source), self.name(again, transition.target),
+                       transition.reenters)
                       for transition in again.transitions)
-        self.assertEqual(ways, sorted((self.name(puppet, transition.source), self.name(puppet, transition.target), transition.reenters)
+        self.assertEqual(ways, sorted((self.name(puppet, transition.source),
+                                       self.name(puppet, transition.target), transition.reenters)
                                       for transition in puppet.transitions))
-        swing = next(transition for transition in again.transitions if self.name(again, transition.source) == "Ground"
+        swing = next(transition for transition in again.transitions
+                     if self.name(again, transition.source) == "Ground"
                      and self.name(again, transition.target) == "Heavy slam")
         self.assertIn("hold_attack", swing.when)
 
@@ -184,32 +200,48 @@ class Read(Case):
                          [("closed", None), ("ajar", "open"), ("wide", "open")])
         group = puppet.groups[0]
         self.assertEqual((group.id, group.start, group.remembers, puppet.layers[0].start),
-                         ("open", "ajar", True, "closed"), "one that remembers nothing yet is where its history says")
-        self.assertEqual([(transition.source, transition.target, transition.when, transition.reenters) for transition in puppet.transitions], [
+                         ("open", "ajar", True, "closed"),
+                         "one that remembers nothing yet is where its history says")
+        self.assertEqual([(transition.source, transition.target, transition.when,
+                           transition.reenters) for transition in puppet.transitions], [
             ("closed", "wide", 'push and (not locked and ( count < 3 or mood == "cross" ))', False),
             ("closed", "closed", "knock_twice", True),
             ("ajar", "wide", 'in_state("closed") or abs ( count ) >= 2', False),
             ("wide", "open", "window.open()", False),
             ("open", "closed", "pull", False)])
         started = {sense.id for sense in new_puppet().senses}
-        self.assertEqual([(sense.id, sense.event) for sense in puppet.senses if sense.id not in started],
+        self.assertEqual([(sense.id, sense.event)
+                          for sense in puppet.senses if sense.id not in started],
                          [("mood", False), ("push", True), ("knock_twice", True), ("pull", True)])
-        self.assertEqual(next(sense.choices for sense in puppet.senses if sense.id == "mood"), ("calm", "cross"))
-        self.assertEqual([(memo.id, memo.type) for memo in puppet.memos], [("locked", "bool"), ("count", "int")])
+        self.assertEqual(next(sense.choices for sense in puppet.senses if sense.id == "mood"),
+                         ("calm", "cross"))
+        self.assertEqual([(memo.id, memo.type) for memo in puppet.memos],
+                         [("locked", "bool"), ("count", "int")])
         self.assertEqual(puppet.states[2].on_leave[0].value, "min ( count * 2 , 9 )")
-        self.assertEqual(made.unread, ("locked set by a transition of open", "1 × log", "the condition window.open()",
+        self.assertEqual(made.unread,
+                         ("locked set by a transition of open", "1 × log",
+                          "the condition window.open()",
                                        "what open does on the way in or out: it is a group"))
 
     def test_descriptors_of_events_match_as_the_standard_says(self) -> None:
         made = chart_from(LIFT.encode(), "lift.scxml")
         puppet, setup = made.puppet, set_up(made.puppet, None)
-        self.assertEqual(made.unread, (
-            "the event done.state.nothing, which a transition of idle waits for: nothing inside ends so",
-            "any event, which a transition of broken waits for: it is taken on those the chart names"))
+        self.assertEqual(
+            made.unread,
+            (
+                "the event done.state.nothing, which a transition of idle waits for: nothing "
+                "inside ends so",
+                "any event, which a transition of broken waits for: it is taken on those the chart "
+                "names",
+            ),
+        )
         names = {each.id: each.name for each in puppet.states}
         started = {sense.id for sense in new_puppet().senses}
-        events = {sense.name: sense.id for sense in puppet.senses if sense.event and sense.id not in started}
-        self.assertEqual(list(events), ["call", "error", "fault", "call_up_fast", "stop", "call_up", "error_motor"])
+        events = {sense.name: sense.id
+                  for sense in puppet.senses if sense.event and sense.id not in started}
+        self.assertEqual(list(events),
+                         ["call", "error", "fault", "call_up_fast", "stop", "call_up",
+                          "error_motor"])
 
         def after(*happens: str) -> list[str]:
             state, seen = start(setup), []
@@ -223,14 +255,19 @@ class Read(Case):
         # Begun in the first state: nothing says where.
         self.assertEqual(after("", "call"), ["idle", "moving"])
         self.assertEqual(after("call_up"), ["moving"], "call matches call.up")
-        self.assertEqual(after("call_up_fast"), ["fast"], "and call.up.fast, which goes on for its whole tick here")
-        self.assertEqual(after("stop", "error_motor"), ["idle", "broken"], "error.* matches error.motor")
-        self.assertEqual(after("error_motor", "", "stop"), ["broken", "broken", "idle"], "* is any event")
+        self.assertEqual(after("call_up_fast"), ["fast"],
+                         "and call.up.fast, which goes on for its whole tick here")
+        self.assertEqual(after("stop", "error_motor"), ["idle", "broken"],
+                         "error.* matches error.motor")
+        self.assertEqual(after("error_motor", "", "stop"), ["broken", "broken", "idle"],
+                         "* is any event")
         # done.state.ride: its final state was entered, which is told before the next event.
         self.assertEqual(after("call", "", "stop"), ["moving", "moving", "idle"])
         # fast is where ride was left: its history knows, its initial does not.
-        self.assertEqual(after("call", "call_up_fast", "fault", "call_up"), ["moving", "fast", "halted", "fast"])
-        self.assertEqual(after("call", "call_up_fast", "fault", "call"), ["moving", "fast", "halted", "moving"])
+        self.assertEqual(after("call", "call_up_fast", "fault", "call_up"),
+                         ["moving", "fast", "halted", "fast"])
+        self.assertEqual(after("call", "call_up_fast", "fault", "call"),
+                         ["moving", "fast", "halted", "moving"])
         # Where nothing is remembered, the history says where.
         self.assertEqual(after("fault", "call_up"), ["halted", "fast"])
 
@@ -244,7 +281,8 @@ class Read(Case):
             "the history of out is shallow: here the innermost state is remembered",
             "a history of the whole chart, which is begun once"))
         nameless = chart_from(f'{HEAD}><state/><state id="b"/></scxml>'.encode(), "it.scxml").puppet
-        self.assertEqual(nameless.layers[0].start, nameless.states[0].id, "the first, though it has no id")
+        self.assertEqual(nameless.layers[0].start, nameless.states[0].id,
+                         "the first, though it has no id")
 
     def test_charts_of_random_puppets_are_read_and_can_be_saved(self) -> None:
         for seed in range(60):
@@ -252,7 +290,8 @@ class Read(Case):
                 program = compile_puppet(Shaker(seed).puppet())
                 made = chart_from(state_chart(program).content, "it.scxml")
                 self.assertEqual(puppet_from(puppet_bytes(made.puppet)), made.puppet)
-                self.assertEqual(len(made.puppet.states), sum(state.layer >= 0 for state in program.states))
+                self.assertEqual(len(made.puppet.states),
+                                 sum(state.layer >= 0 for state in program.states))
                 compile_puppet(made.puppet)
                 # A state in no layer is not in the chart.
                 self.assertEqual([each for each in made.unread if "In(" not in each], [])
@@ -260,11 +299,15 @@ class Read(Case):
     def test_a_condition_is_read_or_it_is_not(self) -> None:
         words = {"a": "a", "b.c": "b_c"}.get
         for text, wanted in (
-            ("a&&!b.c", "a and not b_c"), ("a === 'it\\'s'", 'a == "it\'s"'), ("Math.sign(a)>=.5", "sign ( a ) >= .5"),
-            ("a = 1", None), ("a; b", None), ("eval('x')", None), ("In(a)", None), ("In('nowhere')", None),
-            ("(b.c === 0 ? 0 : a / b.c)", "( a / b_c )"), ("(b.c + 1 === 0 ? 0 : a / b.c + 1)", None),
+            ("a&&!b.c", "a and not b_c"), ("a === 'it\\'s'", 'a == "it\'s"'),
+            ("Math.sign(a)>=.5", "sign ( a ) >= .5"),
+            ("a = 1", None), ("a; b", None), ("eval('x')", None), ("In(a)", None),
+            ("In('nowhere')", None),
+            ("(b.c === 0 ? 0 : a / b.c)", "( a / b_c )"),
+            ("(b.c + 1 === 0 ? 0 : a / b.c + 1)", None),
             ("((a - 1) === 0 ? 0 : (a * 2) / (a - 1)) > 1", "( ( a * 2 ) / ( a - 1 ) ) > 1"),
-            ("(a === 0 ? 0 : 1 + b.c / a)", None), ("(a === 0 ? 1 : b.c / a)", None), ("a ? 1 : 2", None),
+            ("(a === 0 ? 0 : 1 + b.c / a)", None), ("(a === 0 ? 1 : b.c / a)", None),
+            ("a ? 1 : 2", None),
             ("`a`", None), ("__proto__", None), ("a[0]", None), ("Math.random()", None),
         ):
             with self.subTest(text):
@@ -273,8 +316,10 @@ class Read(Case):
     def test_hostile_charts_say_what_is_wrong(self) -> None:
         bomb = b'<!DOCTYPE a [<!ENTITY b "c">]><a>&b;</a>'
         for content, wanted in (
-            (b"", "expected XML"), (b"<scxml", "expected XML"), (b"<scxml/>", "expected scxml of the namespace"),
-            (bomb, "without a document type"), (b'<?xml version="1.0" encoding="no"?><a/>', "expected XML"),
+            (b"", "expected XML"), (b"<scxml", "expected XML"),
+            (b"<scxml/>", "expected scxml of the namespace"),
+            (bomb, "without a document type"),
+            (b'<?xml version="1.0" encoding="no"?><a/>', "expected XML"),
             (b"\xff\xfe\x00", "expected XML"),
         ):
             with self.subTest(content), self.assertRaises(FileProblem) as caught:

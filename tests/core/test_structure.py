@@ -23,8 +23,10 @@ MAY_IMPORT = {
     "takes": {"model", "rules", "engine", "pose", "booth", "art"},
     "snags": {"model", "rules", "engine", "pose", "booth", "takes"},
     "languages": {"model", "rules", "engine", "generate", "formats"},
-    "handoff": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes", "snags", "formats"},
-    "wire": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes", "handoff", "formats"},
+    "handoff": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes",
+                "snags", "formats"},
+    "wire": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes",
+             "handoff", "formats"},
     "art": {"model"},
     "formats": {"model"},
 }
@@ -105,19 +107,22 @@ class Plan(Case):
     def test_the_rooms_of_the_desk_stand_on_floors(self) -> None:
         self.assertEqual({path.name for path in DESK.iterdir() if (path / "__init__.py").exists()},
                          {room for floor in FLOORS for room in floor})
-        self.assertEqual([path.name for path in DESK.glob("*.py")], ["__init__.py"], "every file stands in a room")
+        self.assertEqual([path.name for path in DESK.glob("*.py")], ["__init__.py"],
+                         "every file stands in a room")
         for number, floor in enumerate(FLOORS):
             below = {room for lower in FLOORS[:number] for room in lower}
             for room in floor:
                 for path in (DESK / room).rglob("*.py"):
                     for name in imports(path):
                         if name.startswith("yarn_puppet.desk."):
-                            self.assertIn(name.split(".")[2], {room, *below}, f"{path} imports {name}")
+                            self.assertIn(name.split(".")[2], {room, *below},
+                                          f"{path} imports {name}")
 
     def test_the_core_knows_no_window_library_and_no_desk(self) -> None:
         for path in CORE.rglob("*.py"):
             for name in imports(path):
-                self.assertFalse(name.startswith(("PyQt6", "yarn_puppet.desk", "yarn_puppet.demo")), f"{path}: {name}")
+                self.assertFalse(name.startswith(("PyQt6", "yarn_puppet.desk", "yarn_puppet.demo")),
+                                 f"{path}: {name}")
 
     def test_the_stand_in_game_is_on_top_of_the_house(self) -> None:
         for path in (*CORE.rglob("*.py"), *DESK.rglob("*.py")):
@@ -125,13 +130,15 @@ class Plan(Case):
                 self.assertFalse(name.startswith("yarn_puppet.game"), f"{path}: {name}")
 
     def test_the_engine_runs_on_the_standard_library_alone(self) -> None:
-        done = subprocess.run([sys.executable, "-c", ALONE], input=msgspec.json.encode(demo_puppet()), cwd=ROOT,
+        done = subprocess.run([sys.executable, "-c", ALONE],
+                              input=msgspec.json.encode(demo_puppet()), cwd=ROOT,
                               capture_output=True, check=False)
         self.assertEqual(done.stderr.decode(), "")
         self.assertEqual(done.stdout.decode().strip(), "['light_swing_state', 'idle_state']")
 
     def test_the_command_line_imports_nothing_it_does_not_need(self) -> None:
         code = "import sys, yarn_puppet.cli; print(sorted({name.split('.')[0] for name in sys.modules}))"
-        done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True)
+        done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True,
+                              text=True, check=True)
         for package in ("PyQt6", "numpy", "PIL"):
             self.assertNotIn(f"'{package}'", done.stdout)

@@ -14,7 +14,18 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from tests.core.test_demo_promises import presses
-from tests.helpers import Case, Press, clip, controls, demo_puppet, demo_setup, demo_world, puppet_of, run, state_of
+from tests.helpers import (
+    Case,
+    Press,
+    clip,
+    controls,
+    demo_puppet,
+    demo_setup,
+    demo_world,
+    puppet_of,
+    run,
+    state_of,
+)
 from yarn_puppet.cli import main
 from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.take_file import load_take
@@ -41,7 +52,8 @@ class Read(Case):
     def test_a_sense_of_another_type_is_said_with_its_place(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "odd.take.json"
-            for value, said in (('"abc"', "expected a number for speed, found 'abc'"), ("true", "found True"),
+            for value, said in (('"abc"', "expected a number for speed, found 'abc'"),
+                                ("true", "found True"),
                                 ("1" + "0" * 400, None), ("null", None)):
                 senses = f'[[0, "vx", 1], [1, "speed", {value}]]'
                 path.write_text(f'{{"booth": null, "rate": 60, "ticks": 3, "senses": {senses}}}')
@@ -63,14 +75,17 @@ class Again(Case):
             recording.step(control)
         again = list(replay(demo_setup(), recording.take()))
         self.assertEqual(lines(again), lines(recording.records))
-        self.assertEqual([record.after for record in again], [record.after for record in recording.records])
+        self.assertEqual([record.after for record in again],
+                         [record.after for record in recording.records])
 
     def test_and_in_a_second_process_bit_for_bit(self) -> None:
         here = lines(list(replay(demo_setup(), load_take(DEMO_TAKE))))
         for seed in ("1", "2"):
             there = subprocess.run(
-                [sys.executable, "-m", "yarn_puppet", "play", str(FIRST_STEPS), "--take", str(DEMO_TAKE)],
-                cwd=ROOT, capture_output=True, text=True, check=True, env={"PYTHONHASHSEED": seed, "PATH": ""},
+                [sys.executable, "-m", "yarn_puppet", "play", str(FIRST_STEPS), "--take",
+                 str(DEMO_TAKE)],
+                cwd=ROOT, capture_output=True, text=True, check=True,
+                env={"PYTHONHASHSEED": seed, "PATH": ""},
             )
             self.assertEqual(there.stdout, here)
 
@@ -91,9 +106,11 @@ class Again(Case):
         self.assertIsNone(records[0].after.booth)
 
     def test_a_hostile_sense_is_read_as_its_type(self) -> None:
-        take = Take(None, 60, 3, senses=((0, "move_x", "left"), (0, "grounded", "x"), (1, "speed", True)))
+        take = Take(None, 60, 3,
+                    senses=((0, "move_x", "left"), (0, "grounded", "x"), (1, "speed", True)))
         records = list(replay(set_up(demo_puppet(), None), take))
-        senses = dict(zip([sense.id for sense in demo_puppet().senses], records[2].report.senses, strict=True))
+        senses = dict(zip([sense.id for sense in demo_puppet().senses], records[2].report.senses,
+                          strict=True))
         self.assertEqual((senses["move_x"], senses["grounded"], senses["speed"]), (0, True, 1.0))
 
 
@@ -119,7 +136,9 @@ class Editing(Case):
         self.assertEqual(state_of(recording.step()), "idle_state")
 
     @given(some.integers(1, 200), some.sampled_from(["idle", "walk", "light_swing", "heavy_slam"]))
-    def test_a_clip_shortened_under_way_never_stops_the_run(self, ticks: int, shortened: str) -> None:
+    def test_a_clip_shortened_under_way_never_stops_the_run(
+        self, ticks: int, shortened: str
+    ) -> None:
         recording = self.recording(ticks)
         puppet = frame_edits.frames_changed(recording.setup.puppet, shortened, duration=5.0)
         for _ in range(4):
@@ -129,7 +148,9 @@ class Editing(Case):
             recording.step()
         self.assertEqual(state_of(recording.records[-1]), "idle_state")
 
-    def test_run_again_after_an_edit_is_the_run_of_the_edited_puppet_and_keeps_the_earlier(self) -> None:
+    def test_run_again_after_an_edit_is_the_run_of_the_edited_puppet_and_keeps_the_earlier(
+        self,
+    ) -> None:
         recording = self.recording()
         old = list(recording.records)
         slower = frame_edits.frames_changed(recording.setup.puppet, "light_swing", duration=120.0)
@@ -166,7 +187,8 @@ class WaysOut(Case):
         self.assertIn("s of the clip to go", swinging["light_to_idle"].reason)
 
     def test_the_one_taken_is_said_and_agrees_with_the_report_in_every_tick(self) -> None:
-        for record in run(demo_setup(), [(5, 60, "right"), (70, 74, "attack"), (85, 120, "guard")], 200):
+        for record in run(demo_setup(), [(5, 60, "right"), (70, 74, "attack"), (85, 120, "guard")],
+                          200):
             taken = [each.transition for each in exits(record) if each.taken]
             self.assertEqual(taken, [each.transition for each in record.report.taken])
             for each in exits(record):
@@ -177,13 +199,16 @@ class WaysOut(Case):
     def test_how_long_ago_an_intent_was_armed_is_said_where_it_is_known(self) -> None:
         record = run(demo_setup(), [], 40)[-1]
         found = self.named(exits(record, 0, {"tap_attack": 8}))
-        self.assertEqual(found["ground_to_light"].reason, "waiting for tap attack (last 31 ticks ago)")
+        self.assertEqual(found["ground_to_light"].reason,
+                         "waiting for tap attack (last 31 ticks ago)")
 
     def test_one_that_is_open_but_later_says_which_is_tried_first(self) -> None:
-        transitions = [Transition("ab", "a", "b", "held_guard"), Transition("ac", "a", "c", "held_guard"),
+        transitions = [Transition("ab", "a", "b", "held_guard"),
+                       Transition("ac", "a", "c", "held_guard"),
                        Transition("ad", "a", "b", "", Leave("after", 0.5))]
         states = [State(id, id.upper(), clip="c") for id in "abc"]
-        record = run(set_up(puppet_of([clip("c")], states, transitions), None), [(3, 9, "guard")], 4)[-1]
+        record = run(set_up(puppet_of([clip("c")], states, transitions), None), [(3, 9, "guard")],
+                     4)[-1]
         self.assertEqual([each.reason for each in exits(record)],
                          ["leaves this tick", "B is tried first", "0.45 s to go"])
 
@@ -192,11 +217,14 @@ class Traces(Case):
     def test_a_line_has_the_fields_the_file_describes(self) -> None:
         records = list(replay(demo_setup(), load_take(DEMO_TAKE)))
         line = next(trace_lines([records[146]]))
-        self.assertEqual(list(line), ["tick", "layers", "facing", "senses", "memos", "armed", "used", "moments",
+        self.assertEqual(list(line),
+                         ["tick", "layers", "facing", "senses", "memos", "armed", "used", "moments",
                                       "windows", "rules", "taken", "booth"])
         self.assertEqual(line["layers"]["body"]["state"], "Light swing")
-        self.assertEqual(line["moments"], [{"name": "spark", "kind": "effect", "anchor": "pole tip"}])
-        self.assertEqual(line["booth"]["hits"], [{"window": "pole", "target": "Old Thatch", "damage": 4}])
+        self.assertEqual(line["moments"],
+                         [{"name": "spark", "kind": "effect", "anchor": "pole tip"}])
+        self.assertEqual(line["booth"]["hits"],
+                         [{"window": "pole", "target": "Old Thatch", "damage": 4}])
         taken = next(trace_lines([records[137]]))
         self.assertEqual((taken["used"], taken["taken"]),
                          (["tap_attack"], [{"layer": "body", "from": "Idle", "to": "Light swing"}]))
@@ -217,6 +245,7 @@ class Traces(Case):
 
             for name in ("trace.jsonl", "trace.csv"):
                 out = Path(folder) / name
-                code = main(["play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", str(out)])
+                code = main(["play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace",
+                             str(out)])
                 self.assertEqual(code, 0)
                 self.assertEqual(len(out.read_text().splitlines()), 500 + name.endswith("csv"))

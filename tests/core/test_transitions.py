@@ -23,7 +23,8 @@ def ran(puppet: Puppet, ticks: int = 20, guard_from: int = 3) -> list[Record]:
 
 def path(records: list[Record]) -> list[tuple[int, str]]:
     """(tick, state entered) for every transition taken."""
-    return [(record.report.tick, taken.target) for record in records for taken in record.report.taken]
+    return [(record.report.tick, taken.target) for record in records
+            for taken in record.report.taken]
 
 
 class Order(Case):
@@ -31,12 +32,15 @@ class Order(Case):
         groups = (Group("outer", "Outer"), Group("inner", "Inner", group="outer"))
         made = states("a", "b", "c", "d", "e", a="inner")
         own = [Transition("a1", "a", "b", "held_guard"), Transition("a2", "a", "c", "held_guard")]
-        inner, outer = Transition("i", "inner", "d", "held_guard"), Transition("o", "outer", "e", "held_guard")
+        inner, outer = Transition("i", "inner", "d", "held_guard"), Transition(
+            "o", "outer", "e", "held_guard")
         for transitions, expected in (
-            ([outer, inner, *own], "b"), ([outer, inner, own[1], own[0]], "c"), ([outer, inner], "d"), ([outer], "e"),
+            ([outer, inner, *own], "b"), ([outer, inner, own[1], own[0]], "c"),
+            ([outer, inner], "d"), ([outer], "e"),
         ):
             with self.subTest(expected):
-                self.assertEqual(path(ran(puppet_of([clip("c")], made, transitions, groups=groups))), [(3, expected)])
+                self.assertEqual(path(ran(puppet_of(
+                    [clip("c")], made, transitions, groups=groups))), [(3, expected)])
 
     def test_overriding_ones_come_first_from_the_outermost_group_in(self) -> None:
         groups = (Group("outer", "Outer"), Group("inner", "Inner", group="outer"))
@@ -48,10 +52,12 @@ class Order(Case):
         ]
         for taken, expected in ((transitions, "e"), (transitions[:2], "d"), (transitions[:1], "b")):
             with self.subTest(expected):
-                self.assertEqual(path(ran(puppet_of([clip("c")], made, taken, groups=groups)))[0], (3, expected))
+                self.assertEqual(path(ran(puppet_of([clip("c")], made, taken, groups=groups)))[0],
+                                 (3, expected))
 
     def test_one_transition_a_tick(self) -> None:
-        transitions = [Transition("ab", "a", "b"), Transition("bc", "b", "c"), Transition("ca", "c", "a")]
+        transitions = [Transition("ab", "a", "b"), Transition("bc", "b", "c"),
+                       Transition("ca", "c", "a")]
         found = path(ran(puppet_of([clip("c")], states("a", "b", "c"), transitions), ticks=5))
         self.assertEqual(found, [(0, "b"), (1, "c"), (2, "a"), (3, "b"), (4, "c")])
 
@@ -59,11 +65,13 @@ class Order(Case):
         for reenters, count in ((False, 0), (True, 17)):
             with self.subTest(reenters):
                 again = Transition("aa", "a", "a", "held_guard", reenters=reenters)
-                self.assertEqual(len(path(ran(puppet_of([clip("c")], states("a"), [again])))), count)
+                self.assertEqual(len(path(ran(puppet_of([clip("c")], states("a"), [again])))),
+                                 count)
 
     def test_a_group_never_leads_its_own_state_to_itself(self) -> None:
         shared = Transition("ga", "g", "a", "held_guard")
-        puppet = puppet_of([clip("c")], states("a", "b", a="g", b="g"), [shared], groups=(Group("g", "G"),))
+        puppet = puppet_of([clip("c")], states("a", "b", a="g", b="g"), [shared],
+                           groups=(Group("g", "G"),))
         self.assertEqual(path(ran(puppet)), [])
 
     def test_leave_after_waits_exactly(self) -> None:
@@ -78,7 +86,8 @@ class Order(Case):
 
 class Groups(Case):
     def test_entering_a_group_enters_its_start_however_deep(self) -> None:
-        groups = (Group("outer", "Outer", start="inner"), Group("inner", "Inner", group="outer", start="c"))
+        groups = (Group("outer", "Outer", start="inner"),
+                  Group("inner", "Inner", group="outer", start="c"))
         puppet = puppet_of([clip("c")], states("a", "b", "c", b="inner", c="inner"),
                            [Transition("x", "a", "outer", "held_guard")], groups=groups)
         records = ran(puppet)
@@ -90,10 +99,12 @@ class Groups(Case):
             with self.subTest(remembers):
                 groups = (Group("g", "G", start="b", remembers=remembers),)
                 transitions = [
-                    Transition("in", "a", "g", "elapsed > 0.03"), Transition("bc", "b", "c", "elapsed > 0.03"),
+                    Transition("in", "a", "g", "elapsed > 0.03"),
+                    Transition("bc", "b", "c", "elapsed > 0.03"),
                     Transition("out", "c", "a", "elapsed > 0.03"),
                 ]
-                puppet = puppet_of([clip("c")], states("a", "b", "c", b="g", c="g"), transitions, groups=groups)
+                puppet = puppet_of([clip("c")], states("a", "b", "c", b="g", c="g"), transitions,
+                                   groups=groups)
                 found = [state for _, state in path(ran(puppet, ticks=16))]
                 self.assertEqual(found[:4], ["b", "c", "a", expected])
 
@@ -102,9 +113,11 @@ class Groups(Case):
                   Group("inner", "Inner", group="outer", rules=(Rule("lock_facing"),)))
         made = [State("a", "A", clip="c", group="inner", rules=(Rule("move_speed", 0.5),)),
                 State("b", "B", clip="c", group="outer"), State("d", "D", clip="c")]
-        transitions = [Transition("ab", "a", "b", "elapsed > 0.03"), Transition("bd", "b", "d", "elapsed > 0.03")]
+        transitions = [Transition("ab", "a", "b", "elapsed > 0.03"),
+                       Transition("bd", "b", "d", "elapsed > 0.03")]
         records = ran(puppet_of([clip("c")], made, transitions, groups=groups), ticks=8)
-        by_state = {state_of(record): (record.report.move_speed, record.report.lock_facing) for record in records}
+        by_state = {state_of(record): (record.report.move_speed, record.report.lock_facing)
+                    for record in records}
         self.assertEqual(by_state, {"a": (0.25, True), "b": (0.5, False), "d": (1.0, False)})
         owners = [rule.owner for rule in records[0].report.rules]
         self.assertEqual(owners, ["a", "inner", "outer"])
@@ -114,16 +127,19 @@ class Memos(Case):
     def test_set_on_leaving_then_on_entering_each_seeing_the_one_before(self) -> None:
         made = [
             State("a", "A", clip="c", on_leave=(Deed("steps", "steps + 1"),)),
-            State("b", "B", clip="c", on_enter=(Deed("steps", "steps * 10"), Deed("tired", "steps > 5"))),
+            State("b", "B", clip="c",
+                  on_enter=(Deed("steps", "steps * 10"), Deed("tired", "steps > 5"))),
         ]
         puppet = puppet_of([clip("c")], made, [Transition("ab", "a", "b", "held_guard")],
                            memos=(Memo("steps", "steps"), Memo("tired", "tired", "bool", False)))
         records = ran(puppet)
-        self.assertEqual((records[2].report.memos, records[3].report.memos), ((0, False), (10, True)))
+        self.assertEqual((records[2].report.memos, records[3].report.memos),
+                         ((0, False), (10, True)))
 
     def test_the_start_state_sets_its_memos_too(self) -> None:
         made = [State("a", "A", clip="c", on_enter=(Deed("steps", "7"),))]
-        self.assertEqual(ran(puppet_of([clip("c")], made, memos=(Memo("steps", "steps"),)))[0].report.memos, (7,))
+        self.assertEqual(ran(puppet_of([clip("c")], made, memos=(Memo("steps", "steps"),)))[
+            0].report.memos, (7,))
 
 
 class PlayingNothing(Case):
@@ -138,13 +154,15 @@ class PlayingNothing(Case):
         puppet = puppet_of([], made, [Transition("ab", "a", "b"), Transition("ba", "b", "a")])
         records = ran(puppet, ticks=3)
         self.assertTrue(all(record.report.stuck for record in records))
-        self.assertEqual(len(records[0].report.taken), 9, "eight are gone through, the ninth is where it stays")
+        self.assertEqual(len(records[0].report.taken), 9,
+                         "eight are gone through, the ninth is where it stays")
 
     def test_eight_of_them_are_gone_through_and_not_one_more(self) -> None:
         for count, stuck in ((8, False), (9, True)):
             made = [State("a", "A", clip="c"), State("b", "B", clip="c")]
             made += [State(f"v{n}", f"V{n}") for n in range(count)]
-            transitions = [Transition("in", "a", "v0", "held_guard"), Transition("out", f"v{count - 1}", "b"),
+            transitions = [Transition("in", "a", "v0", "held_guard"),
+                           Transition("out", f"v{count - 1}", "b"),
                            *(Transition(f"t{n}", f"v{n}", f"v{n + 1}") for n in range(count - 1))]
             records = ran(puppet_of([clip("c")], made, transitions))
             with self.subTest(count):
@@ -160,10 +178,13 @@ class PlayingNothing(Case):
 class Broken(Case):
     def test_what_cannot_be_used_is_a_problem_and_the_rest_runs(self) -> None:
         puppet = puppet_of(
-            [clip("c")], [State("a", "A", clip="gone"), State("b", "B", clip="c", on_enter=(Deed("no", "1"),))],
-            [Transition("bad", "a", "b", "nobody and held_guard"), Transition("lost", "a", "nowhere"),
+            [clip("c")], [State("a", "A", clip="gone"),
+                          State("b", "B", clip="c", on_enter=(Deed("no", "1"),))],
+            [Transition("bad", "a", "b", "nobody and held_guard"),
+             Transition("lost", "a", "nowhere"),
              Transition("good", "a", "b", "held_guard")],
         )
         where = [problem.where for problem in compile_puppet(puppet).problems]
-        self.assertEqual(where, [("transition", "bad"), ("transition", "lost"), ("state", "a"), ("state", "b")])
+        self.assertEqual(where, [("transition", "bad"), ("transition", "lost"), ("state", "a"),
+                                 ("state", "b")])
         self.assertEqual(entered(ran(puppet), "b"), [3])

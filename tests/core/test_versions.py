@@ -1,4 +1,5 @@
-"""Versions of puppets: told apart in words, and made into one, by the commands and by git itself."""
+"""Versions of puppets: told apart in words, and made into one, by the commands and by git
+itself."""
 
 from __future__ import annotations
 
@@ -55,7 +56,11 @@ class Differing(Case):
         new = edits.state_changed(new, "guard_state", speed=0.5)
         new, _ = edits.state_added(new, "Wade", "walk", "ground")
         new = edits.state_removed(new, "crouch_state")
-        new = edits.transition_changed(new, "idle_to_walk", when="speed > 3") if new.transition("idle_to_walk") else new
+        new = (
+            edits.transition_changed(new, "idle_to_walk", when="speed > 3")
+            if new.transition("idle_to_walk")
+            else new
+        )
         said = [each.words for each in puppets_differ(old, new)]
         for each in ("state Crouch removed", "state Walk renamed: to Stroll", "state Wade added",
                      "state Guard changed: speed 1 → 0.5"):
@@ -73,7 +78,8 @@ class Differing(Case):
             save_puppet(demo_puppet(), one)
             save_puppet(edits.state_changed(demo_puppet(), "walk_state", name="Stroll"), other)
             self.assertEqual(typed("diff", str(one), str(one)), (0, "", ""))
-            self.assertEqual(typed("diff", str(one), str(other)), (1, "state Walk renamed: to Stroll\n", ""))
+            self.assertEqual(typed("diff", str(one), str(other)),
+                             (1, "state Walk renamed: to Stroll\n", ""))
             code, out, err = typed("diff", str(one), str(DEMO_TAKE))
             self.assertEqual((code, out, err.count("\n")), (2, "", 1))
 
@@ -83,16 +89,20 @@ class Merging(Case):
         base = demo_puppet()
         ours, added = edits.state_added(base, "Wade", "walk", "ground")
         ours, _ = edits.transition_added(ours, "walk_state", added, "grounded")
-        theirs, other = edits.state_added(edits.state_changed(base, "walk_state", name="Stroll"), "Limp", "walk",
+        theirs, other = edits.state_added(edits.state_changed(base, "walk_state", name="Stroll"),
+                                          "Limp", "walk",
                                           "ground")
         theirs, _ = edits.transition_added(theirs, "walk_state", other, "not grounded")
         theirs = replace(theirs, transitions=tuple(
-            replace(transition, id=f"{transition.id}_b") if base.transition(transition.id) is None else transition
+            replace(transition, id=f"{transition.id}_b")
+            if base.transition(transition.id) is None else transition
             for transition in theirs.transitions))
         if added == other:
-            theirs = replace(theirs, states=tuple(replace(state, id="limp") if state.id == other else state
+            theirs = replace(theirs,
+                             states=tuple(replace(state, id="limp") if state.id == other else state
                                                   for state in theirs.states), transitions=tuple(
-                replace(transition, target="limp") if transition.target == other else transition for transition in theirs.transitions))
+                replace(transition, target="limp") if transition.target == other else transition
+                for transition in theirs.transitions))
         found = merged(base, ours, theirs)
         self.assertEqual(found.conflicts, ())
         names = {state.name for state in found.value.states}
@@ -102,11 +112,14 @@ class Merging(Case):
     def test_a_conflict_is_named(self) -> None:
         base = demo_puppet()
         slow, quick = (edits.state_changed(base, "walk_state", speed=each) for each in (0.5, 2.0))
-        self.assertEqual(merged(base, slow, quick).conflicts, ("state Walk speed: 0.5 here, 2 there",))
+        self.assertEqual(merged(base, slow, quick).conflicts,
+                         ("state Walk speed: 0.5 here, 2 there",))
         gone = edits.state_removed(base, "walk_state")
-        self.assertIn("state Walk: changed here, taken away there", merged(base, slow, gone).conflicts)
+        self.assertIn("state Walk: changed here, taken away there",
+                      merged(base, slow, gone).conflicts)
         led, _ = edits.transition_added(base, "idle_state", "walk_state", "grounded")
-        self.assertTrue(any("walk_state does not exist" in conflict for conflict in merged(base, led, gone).conflicts))
+        self.assertTrue(any("walk_state does not exist" in conflict
+                            for conflict in merged(base, led, gone).conflicts))
 
     def test_of_any_three(self) -> None:
         clean = 0
@@ -121,13 +134,15 @@ class Merging(Case):
             clean += 1
             checked(found.value, "it")
             for field in ("states", "transitions", "clips"):
-                both = [{each.id: each for each in getattr(puppet, field)} for puppet in (found.value, back.value)]
+                both = [{each.id: each for each in getattr(puppet, field)}
+                        for puppet in (found.value, back.value)]
                 self.assertEqual(both[0], both[1], (seed, field))
         self.assertGreater(clean, 5)
 
     def test_takes(self) -> None:
         base = load_take(DEMO_TAKE)
-        promise = [Promise("lasts", Happening("state", "walk_state"), ticks=each) for each in (5, 6)]
+        promise = [Promise("lasts", Happening("state", "walk_state"), ticks=each)
+                   for each in (5, 6)]
         ours, theirs = (replace(base, promises=(*base.promises, each)) for each in promise)
         self.assertEqual(set(merged(base, ours, theirs).value.promises), {*base.promises, *promise})
         self.assertEqual(merged(base, replace(base, ticks=999), replace(base, ticks=998)).conflicts,
@@ -140,7 +155,8 @@ class Merging(Case):
                 save_puppet(edits.state_changed(demo_puppet(), "walk_state", speed=speed), path)
             before = files[1].read_bytes()
             code, out, err = typed("merge", *map(str, files))
-            self.assertEqual((code, out, err), (1, "", "conflict: state Walk speed: 0.5 here, 2 there\n"))
+            self.assertEqual((code, out, err),
+                             (1, "", "conflict: state Walk speed: 0.5 here, 2 there\n"))
             self.assertEqual(files[1].read_bytes(), before)
 
 
@@ -153,11 +169,24 @@ class Unreadable(Case):
         with tempfile.TemporaryDirectory() as name:
             path = Path(name) / "it.puppet.json"
             for content, said in (
-                (b"\xef\xbb\xbf" + whole, "it.puppet.json: begins with a byte order mark; expected UTF-8 without one"),
-                (marked, "it.puppet.json: line 5: holds the conflict marks of a merge; settle them first"),
-                (marked.replace(b"\n", b"\r\n"), "it.puppet.json: line 5: holds the conflict marks of a merge"),
-                (whole.replace(b'"format": 1', b'"format": 7, "new": {}', 1),
-                 "it.puppet.json: format: is 7; this program reads up to 1, a newer one wrote it"),
+                (
+                    b"\xef\xbb\xbf" + whole,
+                    "it.puppet.json: begins with a byte order mark; expected UTF-8 without one",
+                ),
+                (
+                    marked,
+                    "it.puppet.json: line 5: holds the conflict marks of a merge; settle them "
+                    "first",
+                ),
+                (
+                    marked.replace(b"\n", b"\r\n"),
+                    "it.puppet.json: line 5: holds the conflict marks of a merge",
+                ),
+                (
+                    whole.replace(b'"format": 1', b'"format": 7, "new": {}', 1),
+                    "it.puppet.json: format: is 7; this program reads up to 1, a newer one wrote "
+                    "it",
+                ),
             ):
                 path.write_bytes(content)
                 code, out, err = typed("check", str(path))
@@ -191,15 +220,19 @@ class ByGit(Case):
         self.git("config", "diff.yarn-puppet.command", f"{command} diff")
         self.git("config", "merge.yarn-puppet.driver", f"{command} merge %O %A %B")
         (self.folder / ".gitattributes").write_text(
-            "*.puppet.json diff=yarn-puppet merge=yarn-puppet\n*.take.json diff=yarn-puppet merge=yarn-puppet\n")
+            "*.puppet.json diff=yarn-puppet merge=yarn-puppet\n*.take.json diff=yarn-puppet "
+            "merge=yarn-puppet\n"
+        )
         self.file = self.folder / "it.puppet.json"
 
     def git(self, *words: str, code: int = 0) -> str:
         import os
 
-        done = subprocess.run(["git", "-c", "user.name=P", "-c", "user.email=p@example.org", *words], cwd=self.folder,
+        done = subprocess.run(["git", "-c", "user.name=P", "-c", "user.email=p@example.org",
+                               *words], cwd=self.folder,
                               capture_output=True, text=True, check=False,
-                              env={**os.environ, "PYTHONPATH": str(ROOT), "GIT_CONFIG_NOSYSTEM": "1"})
+                              env={**os.environ, "PYTHONPATH": str(ROOT),
+                                   "GIT_CONFIG_NOSYSTEM": "1"})
         self.assertEqual(done.returncode, code, done.stdout + done.stderr)
         return done.stdout + done.stderr
 
@@ -221,7 +254,8 @@ class ByGit(Case):
         found = load_puppet(self.file)
         self.assertLessEqual({"Wade", "Limp"}, {each.name for each in found.states})
         self.assertEqual(len(found.transitions), len(base.transitions) + 2)
-        self.assertIn("state Wade added", self.git("diff", "--ext-diff", "HEAD~1", "HEAD", "--", "it.puppet.json"))
+        self.assertIn("state Wade added",
+                      self.git("diff", "--ext-diff", "HEAD~1", "HEAD", "--", "it.puppet.json"))
 
     def test_a_conflict_is_gits_and_the_file_opens(self) -> None:
         base = demo_puppet()

@@ -1,4 +1,5 @@
-"""What `pip install .` puts into another environment: all of the program, its demo, its fonts; and no tests."""
+"""What `pip install .` puts into another environment: all of the program, its demo, its fonts; and
+no tests."""
 
 from __future__ import annotations
 
@@ -25,11 +26,13 @@ class Wheel(Case):
     def built(self) -> Path:
         """The wheel, built of a copy: building leaves its marks in the tree."""
         copy = self.folder / "copy"
-        shutil.copytree(ROOT / "yarn_puppet", copy / "yarn_puppet", ignore=shutil.ignore_patterns("__pycache__"))
+        shutil.copytree(ROOT / "yarn_puppet", copy / "yarn_puppet",
+                        ignore=shutil.ignore_patterns("__pycache__"))
         for name in ("pyproject.toml", "README.md", "LICENSE"):
             shutil.copy(ROOT / name, copy)
         shutil.copytree(ROOT / "LICENSES", copy / "LICENSES")
-        done = subprocess.run([sys.executable, "-m", "pip", "wheel", "--no-deps", "--quiet", "-w", self.folder, copy],
+        done = subprocess.run([sys.executable, "-m", "pip", "wheel", "--no-deps", "--quiet", "-w",
+                               self.folder, copy],
                               capture_output=True, text=True, check=False)
         if done.returncode and "setuptools" in done.stderr:
             raise unittest.SkipTest("what builds it cannot be fetched")
@@ -46,18 +49,22 @@ class Wheel(Case):
         self.assertEqual({name for name in names if ".dist-info/" not in name}, ours)
         entry = next((self.folder / "site").glob("*.dist-info")) / "entry_points.txt"
         self.assertIn("yarn-puppet = yarn_puppet.cli:main", entry.read_text())
-        self.assertIn("License-Expression: GPL-3.0-or-later", (entry.parent / "METADATA").read_text())
-        self.assertEqual({path.name for path in (entry.parent / "licenses").rglob("*") if path.is_file()},
+        self.assertIn("License-Expression: GPL-3.0-or-later",
+                      (entry.parent / "METADATA").read_text())
+        self.assertEqual({path.name
+                          for path in (entry.parent / "licenses").rglob("*") if path.is_file()},
                          {"LICENSE", *(path.name for path in (ROOT / "LICENSES").iterdir())})
         elsewhere = self.folder / "elsewhere"
         elsewhere.mkdir()
-        env = {**os.environ, "PYTHONPATH": str(self.folder / "site"), "QT_QPA_PLATFORM": "offscreen",
+        env = {**os.environ, "PYTHONPATH": str(self.folder / "site"),
+               "QT_QPA_PLATFORM": "offscreen",
                "HOME": str(elsewhere)}
         run = "import sys; from yarn_puppet.cli import main; sys.exit(main({}))"
         site = self.folder / "site" / "yarn_puppet" / "demo" / "lamplighter.puppet.json"
         for words, said in ((["check", str(site)], "20 promises kept"),
                             (["picture", str(site), "--out", "it.svg"], ""),
-                            (["hand-off", str(site), "--to", "c,javascript,python", "--art", "--tests", "--wire",
+                            (["hand-off", str(site), "--to", "c,javascript,python", "--art",
+                              "--tests", "--wire",
                               "--out", "made"], "yarn_wire.js")):
             done = subprocess.run([sys.executable, "-c", run.format(words)], cwd=elsewhere, env=env,
                                   capture_output=True, text=True, check=False)

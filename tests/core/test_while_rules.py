@@ -1,4 +1,5 @@
-"""Of several while-rules for one thing the strongest has it, and all who ask say the same of which that is."""
+"""Of several while-rules for one thing the strongest has it, and all who ask say the same of which
+that is."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ EASES = (0.0, 0.0, 0.05, 0.2, 0.7)
 
 
 def twins(puppet: Puppet, shaker: Shaker) -> tuple[Puppet, int]:
-    """States, groups and windows each hold a memo at a number and want the box of the same number, eased alike."""
+    """States, groups and windows each hold a memo at a number and want the box of the same number,
+    eased alike."""
     count = 0
 
     def pairs() -> tuple[Rule, ...]:
@@ -28,10 +30,13 @@ def twins(puppet: Puppet, shaker: Shaker) -> tuple[Puppet, int]:
         for _ in range(shaker.pick((0, 1, 1, 2))):
             count += 1
             ease = {"ease_in": shaker.pick(EASES), "ease_out": shaker.pick(EASES)}
-            found += [Rule("memo", memo="stance", to=count, **ease), Rule("box", box=str(count), **ease)]
+            found += [Rule("memo", memo="stance", to=count, **ease),
+                      Rule("box", box=str(count), **ease)]
         return tuple(found)
 
-    clips = tuple([replace(clip, windows=tuple([replace(window, rules=pairs()) for window in clip.windows]))
+    clips = tuple([replace(clip,
+                           windows=tuple([replace(window, rules=pairs())
+                                          for window in clip.windows]))
                    for clip in puppet.clips])
     return replace(
         puppet, clips=clips, memos=(*puppet.memos, Memo("stance", "stance")),
@@ -51,8 +56,10 @@ class WhileRules(Case):
                 if inputs.stopped:
                     # Nothing changes, nor does what is held.
                     continue
-                wanted = next((each for each in by_strength(report, "box") if each.share >= HALF), None)
-                self.assertEqual(report.memos[stance], int(wanted.rule.text) if wanted else 0, (seed, report.tick))
+                wanted = next((each for each in by_strength(report, "box") if each.share >= HALF),
+                              None)
+                self.assertEqual(report.memos[stance], int(wanted.rule.text) if wanted else 0,
+                                 (seed, report.tick))
                 held += wanted is not None
                 outgoing += wanted is not None and wanted.out
         self.assertGreater(held, 2000)

@@ -1,4 +1,5 @@
-"""What *why not* says was tried is so, near the question, and did not happen anyway: checked by running it plainly."""
+"""What *why not* says was tried is so, near the question, and did not happen anyway: checked by
+running it plainly."""
 
 from __future__ import annotations
 
@@ -20,7 +21,9 @@ from yarn_puppet.core.takes.run import Controls, GameInput, Record, controls_of,
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 
 WORKS = re.compile(
-    r"pressed (\d+) ticks? (later|earlier) it works, at (\d+)(?:, (\d+) ticks (after|before) (\d+))?: tried")
+    r"pressed (\d+) ticks? (later|earlier) it works, at (\d+)(?:, (\d+) ticks (after|before) "
+    r"(\d+))?: tried"
+)
 NO_HELP = re.compile(r"moving the press by up to \d+ .*does not help")
 
 
@@ -40,10 +43,12 @@ def in_a_game(records: list[Record]) -> list[Record]:
     found = []
     for record in records:
         layers = record.setup.program.layers
-        landed = tuple([(layers[each.layer].id, each.visit, each.cycle) for each in record.inputs.landed])
+        landed = tuple([(layers[each.layer].id, each.visit, each.cycle)
+                        for each in record.inputs.landed])
         forced = tuple([(sense.id, value) for sense, value in zip(
             record.setup.program.senses, record.inputs.senses, strict=True)])
-        found.append(Controls(record.controls.down, forced, (), GameInput(landed, record.inputs.stopped)))
+        found.append(Controls(record.controls.down, forced, (),
+                              GameInput(landed, record.inputs.stopped)))
     return run_controls(set_up(records[0].setup.puppet, None), found)
 
 
@@ -64,12 +69,14 @@ def moved(records: list[Record], action: str, first: int, last: int, by: int) ->
         if 0 <= at + by < len(downs):
             downs[at + by].add(action)
     return run_controls(records[0].setup, [
-        record.controls._replace(down=frozenset(down)) for record, down in zip(records, downs, strict=True)])
+        record.controls._replace(down=frozenset(down))
+        for record, down in zip(records, downs, strict=True)])
 
 
 def takings(records: list[Record], transition: str) -> set[int]:
     """The ticks in which a transition is taken."""
-    return {at for at, record in enumerate(records) for each in record.report.taken if each.transition == transition}
+    return {at for at, record in enumerate(records)
+            for each in record.report.taken if each.transition == transition}
 
 
 def presses(records: list[Record], action: str) -> list[tuple[int, int]]:
@@ -89,7 +96,8 @@ def wrong_of(records: list[Record], tick: int, transition: str, answer: Explanat
     """What an answer says and is not so."""
     puppet = records[0].setup.puppet
     when = next(each.when for each in puppet.transitions if each.id == transition)
-    intents = [each for each in puppet.intents if re.search(rf"\b{each.id}\b", when) and each.gesture != "held"]
+    intents = [each for each in puppet.intents
+               if re.search(rf"\b{each.id}\b", when) and each.gesture != "held"]
     before, found = takings(records, transition), []
     for line in answer.lines:
         counted = WORKS.search(line.words)
@@ -102,7 +110,9 @@ def wrong_of(records: list[Record], tick: int, transition: str, answer: Explanat
                 found.append(f"it does not work: {line.words}")
             near = max(round(intent.buffer * puppet.rate) for intent in intents)
             if (abs(at - tick) > near) != (counted[4] is not None):
-                found.append(f"it is {abs(at - tick)} ticks from {tick} and does not say so: {line.words}")
+                found.append(
+                    f"it is {abs(at - tick)} ticks from {tick} and does not say so: {line.words}"
+                )
             if counted[4] is not None and (int(counted[4]), counted[5], int(counted[6])) != (
                 abs(at - tick), "after" if at > tick else "before", tick
             ):
@@ -116,7 +126,8 @@ def wrong_of(records: list[Record], tick: int, transition: str, answer: Explanat
             for by in (-MOST_TRIALS, -5, -2, 2, 5, MOST_TRIALS):
                 if press[0] + by >= 0 and press[1] + by < len(records) and any(
                     press[0] + by <= at <= press[1] + by + lives
-                    for at in takings(moved(records, intent.action, *press, by), transition) - before
+                    for at in takings(moved(records, intent.action, *press, by),
+                                      transition) - before
                 ):
                     found.append(f"moved by {by} it works after all: {line.words}")
     return found
@@ -149,7 +160,8 @@ class WhyNot(Case):
     def test_of_a_game_what_it_told_stays(self) -> None:
         for name in ("three_in_a_row.take.json", "rooftop_chase.take.json"):
             records = in_a_game(shipped(name))
-            self.assertTrue(any(record.controls.counted and record.controls.counted.landed for record in records))
+            self.assertTrue(any(record.controls.counted and record.controls.counted.landed
+                                for record in records))
             self.assertEqual(asked(records, 3, 14)[0], [])
 
     def test_of_what_ships(self) -> None:
@@ -164,28 +176,36 @@ class WhyNot(Case):
         for tick in (taken - 12, taken - 3):
             words = [line.words for line in why_transition(records, tick, way).lines]
             self.assertIn(f"it is taken at {taken}, {taken - tick} ticks later", " ".join(words))
-            self.assertFalse([word for word in words if "pressed" in word and "it works" in word], words)
+            self.assertFalse([word for word in words if "pressed" in word and "it works" in word],
+                             words)
 
     def test_of_a_puppet_some_of_whose_layers_have_no_states_yet(self) -> None:
         puppet = load_puppet(DEMO_PUPPET)
         for kept in ((), ("lantern",), ("arms", "lantern"), ("body", "arms"), ("body", "lantern")):
-            drawn = replace(puppet, states=tuple(state for state in puppet.states if state.layer in kept))
+            drawn = replace(puppet, states=tuple(
+                state for state in puppet.states if state.layer in kept))
             records = run_controls(set_up(drawn, None), [
-                Controls(frozenset(["lamp", "guard"] if number % 7 < 3 else [])) for number in range(24)])
+                Controls(frozenset(["lamp", "guard"] if number % 7 < 3 else []))
+                for number in range(24)])
             began = dict[str, str]()
             for tick, record in enumerate(records):
                 self.assertEqual([layer.layer for layer in record.report.layers], [
                     layer.id for layer in puppet.layers if layer.id in kept])
-                is_in = {layer.layer: {layer.state, *layer.groups} for layer in record.report.layers}
+                is_in = {layer.layer: {layer.state, *layer.groups}
+                         for layer in record.report.layers}
                 for node in drawn.nodes:
                     answer = why_state(records, tick, node.id)
-                    self.assertEqual(answer.so, node.id in is_in.get(node.layer, ()), (kept, tick, node.id))
-                    said = re.match(r"no way leads from (.*?) to |(nothing) was active", answer.lines[0].words)
+                    self.assertEqual(answer.so, node.id in is_in.get(node.layer, ()),
+                                     (kept, tick, node.id))
+                    said = re.match(r"no way leads from (.*?) to |(nothing) was active",
+                                    answer.lines[0].words)
                     if said and tick:
-                        self.assertEqual(said[1] or said[2], began.get(node.layer, "nothing"), (kept, tick, node.id))
+                        self.assertEqual(said[1] or said[2], began.get(node.layer, "nothing"),
+                                         (kept, tick, node.id))
                 for way in drawn.transitions:
                     why_transition(records, tick, way.id)
-                began = {layer.layer: drawn.state(layer.state).name for layer in record.report.layers}
+                began = {layer.layer: drawn.state(layer.state).name
+                         for layer in record.report.layers}
 
 
 if __name__ == "__main__":

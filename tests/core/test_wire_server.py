@@ -1,4 +1,5 @@
-"""The wire over real sockets: who may connect, what hostile bytes come to, and the clients that ship."""
+"""The wire over real sockets: who may connect, what hostile bytes come to, and the clients that
+ship."""
 
 from __future__ import annotations
 
@@ -30,7 +31,17 @@ from yarn_puppet.core.languages.python.client.yarn_wire import Wire
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.takes.run import controls_of
 from yarn_puppet.core.wire.key import kept_address
-from yarn_puppet.core.wire.lines import FROM_WIRE, Edit, Failed, Keep, Kept, Listen, Rows, Ticks, Watch
+from yarn_puppet.core.wire.lines import (
+    FROM_WIRE,
+    Edit,
+    Failed,
+    Keep,
+    Kept,
+    Listen,
+    Rows,
+    Ticks,
+    Watch,
+)
 from yarn_puppet.game.puppets import imported
 
 GAME_C = """#define _POSIX_C_SOURCE 200809L
@@ -104,13 +115,16 @@ class WithWire(Case):
         self.folder = Path(folder.name)
         patient(self)
         self.worker = WireWorker(demo_puppet())
-        self.addCleanup(lambda: self.assertEqual(self.worker.close(), "", "it said nothing to the terminal"))
+        self.addCleanup(lambda: self.assertEqual(
+            self.worker.close(), "", "it said nothing to the terminal"))
 
     @contextlib.contextmanager
     def speaking(self, hello: bool = True, **others: Any) -> Iterator[ClientConnection]:
-        with connect(f"ws://{self.worker.address}/", compression=None, proxy=None, close_timeout=1, **others) as found:
+        with connect(f"ws://{self.worker.address}/", compression=None, proxy=None, close_timeout=1,
+                     **others) as found:
             if hello:
-                self.assertIn("result", self.ask(found, "hello", protocol=1, key=KEY, game="one", mode="drive"))
+                self.assertIn("result", self.ask(
+                    found, "hello", protocol=1, key=KEY, game="one", mode="drive"))
             yield found
 
     def ask(self, found: ClientConnection, method: str, **params: object) -> dict[str, Any]:
@@ -129,7 +143,8 @@ class Doors(WithWire):
         for origin in ("http://127.0.0.1:8123", "http://localhost", "https://[::1]:9"):
             with self.speaking(origin=origin):
                 pass
-        for origin in ("http://example.org", "null", "http://127.0.0.1.example.org", "file://", "http://localhost@a.b",
+        for origin in ("http://example.org", "null", "http://127.0.0.1.example.org", "file://",
+                       "http://localhost@a.b",
                        "chrome-extension://abc"):
             with self.assertRaises(InvalidStatus) as caught, self.speaking(origin=origin):
                 pass
@@ -139,17 +154,21 @@ class Doors(WithWire):
         host, port = self.worker.address.split(":")
         for name in ("example.org", f"example.org:{port}", "127.0.0.1.example.org", ""):
             with socket.create_connection((host, int(port)), timeout=10) as plain:
-                asked = ("GET / HTTP/1.1", f"Host: {name}", "Upgrade: websocket", "Connection: Upgrade",
-                         "Sec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==", "Sec-WebSocket-Version: 13", "", "")
+                asked = ("GET / HTTP/1.1", f"Host: {name}", "Upgrade: websocket",
+                         "Connection: Upgrade",
+                         "Sec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==", "Sec-WebSocket-Version: 13",
+                         "", "")
                 plain.sendall("\r\n".join(asked).encode())
                 self.assertRegex(plain.recv(4096).decode(), r"^HTTP/1.1 40[03] ", name)
 
     def test_bytes_that_are_no_websocket_and_those_that_lie_in_it_hurt_nobody(self) -> None:
         host, port = self.worker.address.split(":")
         with self.speaking() as game:
-            for bytes_ in (b"\x00" * 4000, b"GET / HTTP/1.1\r\n" + b"a: b\r\n" * 5000, random.Random(1).randbytes(3000),
+            for bytes_ in (b"\x00" * 4000, b"GET / HTTP/1.1\r\n" + b"a: b\r\n" * 5000,
+                           random.Random(1).randbytes(3000),
                            b"POST / HTTP/1.0\r\n\r\n"):
-                with contextlib.suppress(OSError), socket.create_connection((host, int(port)), timeout=5) as plain:
+                with contextlib.suppress(OSError), socket.create_connection(
+                    (host, int(port)), timeout=5) as plain:
                     plain.sendall(bytes_)
                     plain.shutdown(socket.SHUT_WR)
                     while plain.recv(4096):
@@ -158,7 +177,8 @@ class Doors(WithWire):
                 liar.socket.sendall(b"\x81\xff\x7f\xff\xff\xff\xff\xff\xff\xff\x00\x00\x00\x00")
                 with self.assertRaises(ConnectionClosed):
                     liar.recv(timeout=10)
-            self.assertEqual(self.ask(game, "tick", tick=0, down=[], senses={})["result"]["tick"], 0)
+            self.assertEqual(self.ask(game, "tick", tick=0, down=[], senses={})["result"]["tick"],
+                             0)
 
     def test_a_message_that_is_too_long_closes_only_its_own_connection(self) -> None:
         with self.speaking() as game, self.speaking() as other:
@@ -170,7 +190,8 @@ class Doors(WithWire):
 
     def test_who_floods_or_goes_away_in_the_middle_is_told_in_its_row(self) -> None:
         with self.speaking() as game:
-            # Many in one go: what is written for each of them would take longer than what is to be seen.
+            # Many in one go: what is written for each of them would take longer than what is to be
+            # seen.
             words = b'{"jsonrpc":"2.0","method":"begin"}'
             many = (bytes([0x81, 0x80 | len(words), 0, 0, 0, 0]) + words) * 500
             with contextlib.suppress(OSError):
@@ -179,7 +200,8 @@ class Doors(WithWire):
             with self.assertRaises(ConnectionClosed) as caught:
                 while True:
                     game.recv(timeout=10)
-        # What it sent and nobody read makes the kernel reset the connection, and that may overtake the word.
+        # What it sent and nobody read makes the kernel reset the connection, and that may overtake
+        # the word.
         self.assertIn(caught.exception.rcvd and caught.exception.rcvd.code, (1008, None))
         rows = self.rows(here=False)
         self.assertIn("let go", rows[0].trouble)
@@ -211,14 +233,17 @@ class Doors(WithWire):
                 stranger.recv(timeout=10)
         self.assertEqual(caught.exception.rcvd and caught.exception.rcvd.code, 1008)
 
-    @unittest.skipUnless(socket.has_ipv6 and Path("/proc/net/if_inet6").exists(), "there is no IPv6 here")
+    @unittest.skipUnless(socket.has_ipv6 and Path("/proc/net/if_inet6").exists(),
+                         "there is no IPv6 here")
     def test_at_an_address_of_six_it_listens_too(self) -> None:
-        process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"], stdin=subprocess.PIPE,
+        process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"],
+                                   stdin=subprocess.PIPE,
                                    stdout=subprocess.PIPE)
         assert process.stdin is not None and process.stdout is not None
         process.stdin.write(msgspec.json.encode(Listen("::1", 0, KEY, demo_puppet(), 1)) + b"\n")
         process.stdin.flush()
-        wire = Wire("six", "drive", address=f"[::1]:{FROM_WIRE.decode(process.stdout.readline()).port}", key=KEY)
+        wire = Wire("six", "drive",
+                    address=f"[::1]:{FROM_WIRE.decode(process.stdout.readline()).port}", key=KEY)
         self.assertTrue(begun(wire), wire.trouble)
         self.assertIsNotNone(wire.drive({"down": [], "senses": {}}), wire.trouble)
         wire.close()
@@ -229,19 +254,24 @@ class Doors(WithWire):
         other = WireWorker(demo_puppet(), port)
         self.assertNotEqual(other.address, self.worker.address)
         self.assertEqual(other.close(), "")
-        process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"], stdin=subprocess.PIPE,
+        process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"],
+                                   stdin=subprocess.PIPE,
                                    stdout=subprocess.PIPE)
-        out, _ = process.communicate(msgspec.json.encode(Listen("203.0.113.9", 47800, KEY, demo_puppet(), 1)) + b"\n")
+        out, _ = process.communicate(msgspec.json.encode(
+            Listen("203.0.113.9", 47800, KEY, demo_puppet(), 1)) + b"\n")
         failed = FROM_WIRE.decode(out.splitlines()[0])
         self.assertIsInstance(failed, Failed)
         self.assertIn("203.0.113.9:47800", failed.why)
 
 
 class Telling(WithWire):
-    def test_the_window_is_told_every_tick_of_a_game_it_watches_and_what_is_taken_back(self) -> None:
+    def test_the_window_is_told_every_tick_of_a_game_it_watches_and_what_is_taken_back(
+        self,
+    ) -> None:
         with self.speaking() as game:
             for number in range(700):
-                self.ask(game, "tick", tick=number, down=["attack"] if number == 3 else [], senses={}, at=[number, 0])
+                self.ask(game, "tick", tick=number, down=["attack"] if number == 3 else [],
+                         senses={}, at=[number, 0])
             self.worker.tell(Watch(1))
             controls_heard: list[Any] = []
 
@@ -271,7 +301,8 @@ class Telling(WithWire):
             self.worker.tell(Watch(1))
             self.worker.until(lambda line: isinstance(line, Ticks) and line.game == 1)
             self.worker.tell(Watch(2))
-            self.worker.until(lambda line: isinstance(line, Ticks) and line.game == 2 and len(line.controls) == 40)
+            self.worker.until(lambda line: isinstance(line, Ticks) and line.game == 2
+                              and len(line.controls) == 40)
             self.ask(one, "tick", tick=3, down=[], senses={})
             self.ask(other, "tick", tick=40, down=["jump"], senses={})
             line = self.worker.until(lambda line: isinstance(line, Ticks))
@@ -281,18 +312,21 @@ class Telling(WithWire):
         module = imported(hand_off(demo_puppet(), ("python",), "it").files["it.py"])
 
         def play(number: int) -> None:
-            wire = Wire(f"game {number}", "follow", "Python", module.MADE_OF, self.worker.address, KEY)
+            wire = Wire(f"game {number}", "follow", "Python", module.MADE_OF, self.worker.address,
+                        KEY)
             assert begun(wire), wire.trouble
             state = module.START
             for tick in range(120):
                 down = ["attack"] if (tick + number) % 30 < 3 else []
                 state, report = module.step(state, down, {"grounded": True})
-                wire.follow(module.told(down, {"grounded": True}), module.digests(report), (0.0, 0.0))
+                wire.follow(module.told(down, {"grounded": True}), module.digests(report),
+                            (0.0, 0.0))
             wire.close()
 
         with ThreadPoolExecutor(20) as games:
             list(games.map(play, range(20)))
-        line = self.worker.until(lambda line: isinstance(line, Rows) and len(line.rows) == 20 and all(
+        line = self.worker.until(lambda line: isinstance(line, Rows) and len(line.rows) == 20
+                                 and all(
             row.ticks == 120 for row in line.rows))
         self.assertEqual({(row.compared, row.differs) for row in line.rows}, {(120, -1)})
 
@@ -303,7 +337,8 @@ class Clients(WithWire):
             (self.folder / name).write_bytes(content)
 
     def play(self, *command: str) -> str:
-        done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False, timeout=60,
+        done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False,
+                              timeout=60,
                               env={**os.environ, "YARN_PUPPET_KEY": KEY})
         self.assertEqual((done.returncode, done.stderr), (0, ""), done.stdout)
         return done.stdout.strip()
@@ -313,10 +348,12 @@ class Clients(WithWire):
         self.handed("c")
         (self.folder / "game.c").write_text(GAME_C)
         flags = ("-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror", "-g", *PATIENT_C)
-        self.play("gcc", "-std=c99", *flags, "-fsanitize=address,undefined", "-o", "game", "game.c", "it.c", "-lm")
+        self.play("gcc", "-std=c99", *flags, "-fsanitize=address,undefined", "-o", "game", "game.c",
+                  "it.c", "-lm")
         self.assertEqual(self.play("./game", self.worker.address, "drive", "-1"), "300 0 0")
         self.assertEqual(self.play("./game", self.worker.address, "follow", "-1"), "300 0 0")
-        self.assertEqual(self.play("./game", self.worker.address, "follow", "200"), '300 1 200 ["moments"]')
+        self.assertEqual(self.play("./game", self.worker.address, "follow", "200"),
+                         '300 1 200 ["moments"]')
         rows = self.rows(differs=200)
         self.assertEqual((rows[0].name, rows[0].code, rows[0].ticks), ("in C", "C", 300))
         if shutil.which("g++"):
@@ -328,9 +365,12 @@ class Clients(WithWire):
         (self.folder / "it.js").rename(self.folder / "it.mjs")
         (self.folder / "package.json").write_text('{"type": "module"}')
         (self.folder / "game.mjs").write_text(GAME_JS.replace("PATIENT", PATIENT_JS))
-        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "drive", "-1"), "true equal 300")
-        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "follow", "-1"), "true equal 300")
-        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "follow", "200"), "true 200moments 300")
+        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "drive", "-1"),
+                         "true equal 300")
+        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "follow", "-1"),
+                         "true equal 300")
+        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "follow", "200"),
+                         "true 200moments 300")
 
     def test_in_python_it_drives_and_follows(self) -> None:
         module = imported(hand_off(demo_puppet(), ("python",), "it").files["it.py"])
@@ -340,7 +380,10 @@ class Clients(WithWire):
             self.assertFalse(wire.begins())
             state = module.START
             for tick in range(150):
-                down, senses = ["attack"] if tick % 40 < 3 else [], {"grounded": True, "speed": tick * 0.1}
+                down, senses = (
+                    ["attack"] if tick % 40 < 3 else [],
+                    {"grounded": True, "speed": tick * 0.1},
+                )
                 state, report = module.step(state, down, senses)
                 if mode == "drive":
                     driven = wire.drive(module.told(down, senses))
@@ -355,7 +398,8 @@ class Clients(WithWire):
                 self.assertEqual(wire.differs, {"tick": 100, "parts": ["layers"]})
 
     def test_a_game_that_rolls_back_each_tick_is_followed_to_the_end(self) -> None:
-        """It predicts that nothing more is pressed, and knows eight ticks later what was: all eight are told again."""
+        """It predicts that nothing more is pressed, and knows eight ticks later what was: all eight
+        are told again."""
         module = imported(hand_off(demo_puppet(), ("python",), "it").files["it.py"])
         wire = Wire("rolls", "follow", "Python", module.MADE_OF, self.worker.address, KEY)
         self.assertTrue(begun(wire))
@@ -414,7 +458,8 @@ class Clients(WithWire):
         self.assertEqual((wire.here, wire.begins()), (False, False))
 
     def test_no_frame_waits_for_a_desk_that_is_looked_for_or_left(self) -> None:
-        """What takes for ever in finding a desk, or in leaving it, does so elsewhere: here it would never end."""
+        """What takes for ever in finding a desk, or in leaving it, does so elsewhere: here it would
+        never end."""
         ends, looked, left = threading.Event(), [], []
         self.addCleanup(ends.set)
 
@@ -443,7 +488,8 @@ class Clients(WithWire):
             return Still()
 
         client = "yarn_puppet.core.languages.python.client.yarn_wire"
-        with mock.patch(f"{client}.connect", connects), mock.patch(f"{client}.SILENT_AFTER", 0.0), mock.patch(
+        with mock.patch(f"{client}.connect", connects), mock.patch(
+            f"{client}.SILENT_AFTER", 0.0), mock.patch(
                 f"{client}.AGAIN_AFTER", 0.0):
             wire = Wire("hasty", "follow", address="127.0.0.1:1", key=KEY)
             self.assertTrue(begun(wire))

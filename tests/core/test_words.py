@@ -1,4 +1,5 @@
-"""Names of any script, words that are taken, and files that are only written where they can be opened again."""
+"""Names of any script, words that are taken, and files that are only written where they can be
+opened again."""
 
 from __future__ import annotations
 
@@ -31,7 +32,8 @@ from yarn_puppet.core.rules.scope import ConditionError, scope_by_id, scope_by_n
 from yarn_puppet.core.rules.translate import to_ids, to_names
 from yarn_puppet.core.snags.check import check
 
-SCRIPTS = ("größe", "速さ", "Überkopf", "हिन्दी_गति", "скорость", "ﬁne", "Å", "é", "speed²", "🔥 hot", "  ", "a" * 500)
+SCRIPTS = ("größe", "速さ", "Überkopf", "हिन्दी_गति", "скорость", "ﬁne", "Å", "é", "speed²", "🔥 hot",
+           "  ", "a" * 500)
 
 
 class Words(Case):
@@ -73,14 +75,17 @@ class Words(Case):
         fields = [*Puppet.__struct_fields__, *World.__struct_fields__, "boxes"]
         several = [field for field in fields if field.endswith("s")]
         singular = {each: one_of(each) for each in several}
-        self.assertEqual({each: singular[each] for each in ("boxes", "axes", "dummies", "senses", "clips", "zones")}, {
-            "boxes": "box", "axes": "axis", "dummies": "dummy", "senses": "sense", "clips": "clip", "zones": "zone"})
+        self.assertEqual({each: singular[each]
+                          for each in ("boxes", "axes", "dummies", "senses", "clips", "zones")}, {
+            "boxes": "box", "axes": "axis", "dummies": "dummy", "senses": "sense", "clips": "clip",
+            "zones": "zone"})
         self.assertEqual([each for each in singular.values() if each.endswith(("ie", "xe"))], [])
 
     def test_a_name_that_cannot_be_used_is_a_snag_and_the_file_opens(self) -> None:
         puppet = new_puppet()
         for name in ("Done", "two words", "grounded"):
-            odd = replace(puppet, senses=(*puppet.senses[:1], replace(puppet.senses[1], name=name), *puppet.senses[2:]))
+            odd = replace(puppet, senses=(*puppet.senses[:1], replace(puppet.senses[1], name=name),
+                                          *puppet.senses[2:]))
             self.assertEqual(puppet_from(puppet_bytes(odd)), odd)
             self.assertIn(("sense", "speed"), {(snag.kind, snag.id) for snag in check(odd)})
             self.assertEqual(scope_by_name(odd).symbols["done"].kind, "built-in")
@@ -95,7 +100,8 @@ class Words(Case):
     def test_brackets_are_shown_where_they_matter(self) -> None:
         scope = scope_by_id(new_puppet())
         for text, words in (
-            ("speed - (vx - vy) > 0", "speed - (vx - vy) > 0"), ("(speed - vx) - vy > 0", "speed - vx - vy > 0"),
+            ("speed - (vx - vy) > 0", "speed - (vx - vy) > 0"),
+            ("(speed - vx) - vy > 0", "speed - vx - vy > 0"),
             ("speed * (vx + 1) > 0", "speed × (vx + 1) > 0"), ("-(vx + vy) < 0", "−(vx + vy) < 0"),
             ("not (grounded and blocked)", "not (grounded and blocked)"),
             ("grounded and (blocked or held_guard)", "grounded and (blocked or held guard)"),
@@ -116,11 +122,13 @@ class ReadBack(Case):
                 (replace(puppet, name="x" * 201), "name"),
                 (replace(puppet, states=(*puppet.states, puppet.states[0])), "states"),
                 (replace(puppet, facing=replace(puppet.facing, follows="a b")), "facing.follows"),
-                (replace(puppet, mover=replace(puppet.mover, walk_speed=float("nan"))), "mover.walk_speed"),
+                (replace(puppet, mover=replace(puppet.mover, walk_speed=float("nan"))),
+                 "mover.walk_speed"),
             ):
                 with self.subTest(place), self.assertRaises(FileProblem) as caught:
                     save_puppet(broken, path)
-                self.assertIn("not saved, since it could not be opened again", str(caught.exception))
+                self.assertIn("not saved, since it could not be opened again",
+                              str(caught.exception))
                 self.assertIn(place, caught.exception.place)
                 self.assertEqual(path.read_bytes(), before)
             self.assertEqual(load_puppet(path), puppet)
@@ -131,31 +139,39 @@ class Removals(Case):
         window = Window("w", 0, 50, "cancel", "pole", ("a", "g"))
         states = [State("a", "A", group="g", clip="c"), State("b", "B", group="g", clip="c"),
                   State("z", "Z", clip="c", on_enter=(Deed("tired", 'window("pole")'),))]
-        return puppet_of([clip("c", windows=[window])], states, [Transition("za", "z", "a", 'window("pole")')],
+        return puppet_of([clip("c", windows=[window])], states,
+                         [Transition("za", "z", "a", 'window("pole")')],
                          groups=(Group("o", "O", start="a"), Group("g", "G", group="o", start="a")),
-                         layers=(Layer("body", "body", "g"),), memos=(Memo("tired", "tired", "bool", False),))
+                         layers=(Layer("body", "body", "g"),),
+                         memos=(Memo("tired", "tired", "bool", False),))
 
     def test_what_pointed_to_what_is_gone_is_mended_in_the_same_edit(self) -> None:
         puppet = self.puppet()
         dragged = edits.state_ordered(puppet, "a", None, 0)
         self.assertEqual([group.start for group in dragged.groups], [None, None])
         ungrouped = edits.group_removed(puppet, "g")
-        self.assertEqual((ungrouped.layers[0].start, ungrouped.clips[0].windows[0].into), ("a", ("a", "b")))
+        self.assertEqual((ungrouped.layers[0].start, ungrouped.clips[0].windows[0].into),
+                         ("a", ("a", "b")))
         without = edits.state_removed(puppet, "a")
-        self.assertEqual((without.clips[0].windows[0].into, without.groups[0].start), (("g",), None))
+        self.assertEqual((without.clips[0].windows[0].into, without.groups[0].start),
+                         (("g",), None))
         self.assertEqual(edits.group_nested(puppet, "g", None).groups[0].start, None)
         for mended in (dragged, ungrouped, without):
-            self.assertEqual([snag for snag in check(mended) if snag.kind in ("group", "layer", "state")
+            self.assertEqual([snag for snag in check(mended)
+                              if snag.kind in ("group", "layer", "state")
                               and snag.severity == "error"], [])
 
     def test_a_window_whose_only_guest_is_gone_lets_nobody_in_and_is_a_snag(self) -> None:
         puppet = self.puppet()
-        only = clip_edits.clip_changed(puppet, "c", windows=(replace(puppet.clips[0].windows[0], into=("a",)),))
+        only = clip_edits.clip_changed(puppet, "c",
+                                       windows=(replace(puppet.clips[0].windows[0], into=("a",)),))
         without = edits.state_removed(only, "a")
         self.assertEqual(without.clips[0].windows[0].into, ("a",))
         self.assertTrue(any("lets in a, which is not there" in snag.why for snag in check(without)))
 
-    def test_a_window_is_renamed_in_settings_too_and_one_named_as_another_kind_is_a_snag(self) -> None:
+    def test_a_window_is_renamed_in_settings_too_and_one_named_as_another_kind_is_a_snag(
+        self,
+    ) -> None:
         renamed = windows_renamed(self.puppet(), {"pole": "hit"})
         self.assertEqual(renamed.states[2].on_enter[0].value, 'window("hit")')
         self.assertEqual(renamed.transitions[0].when, 'window("hit")')
@@ -168,7 +184,9 @@ class Removals(Case):
         self.assertFalse(any("listens to" in snag.why for snag in check(again)), "as the snag says")
 
     @given(strategies.puppets(), some.lists(strategies.edits(), max_size=6))
-    def test_whatever_is_edited_can_be_saved(self, puppet: Puppet, chain: list[strategies.Edit]) -> None:
+    def test_whatever_is_edited_can_be_saved(
+        self, puppet: Puppet, chain: list[strategies.Edit]
+    ) -> None:
         for _, change in chain:
             puppet = change(puppet)
         self.assertEqual(puppet_from(puppet_bytes(puppet)), puppet)

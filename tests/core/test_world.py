@@ -31,8 +31,11 @@ def world(*rows: str, at: tuple[float, float] = (1.5, 0), **values: object) -> W
     return replace(made, **values)
 
 
-def go(where: World, mover: Mover, asked: list[tuple[Wish, float]], rate: int, moving: Moving = FREE) -> list[Body]:
-    """The body after each tick; each wish is held for so many seconds, its calls fire in the first tick."""
+def go(
+    where: World, mover: Mover, asked: list[tuple[Wish, float]], rate: int, moving: Moving = FREE
+) -> list[Body]:
+    """The body after each tick; each wish is held for so many seconds, its calls fire in the first
+    tick."""
     body, found = at_start(where, mover), []
     for wish, seconds in asked:
         for number in range(round(seconds * rate)):
@@ -44,7 +47,9 @@ def go(where: World, mover: Mover, asked: list[tuple[Wish, float]], rate: int, m
 
 def sensed(where: World, mover: Mover, body: Body) -> dict[str, object]:
     """What the world reports of a body."""
-    return dict(zip(list(SENSES)[2:], reported_senses(where, mover, body, 0.0, 0, (False, False, False)), strict=True))
+    return dict(zip(list(SENSES)[2:],
+                    reported_senses(where, mover, body, 0.0, 0, (False, False, False)),
+                    strict=True))
 
 
 OPEN = (*["." * 60] * 11, "#" * 60)
@@ -59,7 +64,8 @@ class AtEveryRate(Case):
         for rate in RATES:
             bodies = go(TALL, mover, [(JUMP, 1.0)], rate)
             # A tick may not fall on the top of the curve itself.
-            self.assertAlmostEqual(176 - min(body.y for body in bodies), 50.0, delta=900 / rate**2 / 2)
+            self.assertAlmostEqual(176 - min(body.y for body in bodies), 50.0,
+                                   delta=900 / rate**2 / 2)
             stood = next(number for number, body in enumerate(bodies) if number and body.grounded)
             self.assertAlmostEqual((stood + 1) / rate, 2 / 3, delta=1.01 / rate)
 
@@ -67,9 +73,11 @@ class AtEveryRate(Case):
         mover = Mover(jump_speed=300.0, gravity=900.0, carry=0.1)
         for rate in RATES:
             held = go(TALL, mover, [(JUMP, 1.0)], rate)
-            self.assertAlmostEqual(176 - min(body.y for body in held), 80.0, delta=900 / rate**2 / 2)
+            self.assertAlmostEqual(176 - min(body.y for body in held), 80.0,
+                                   delta=900 / rate**2 / 2)
             tapped = go(TALL, mover, [(Wish(jump=True), 1.0)], rate)
-            self.assertLess(176 - min(body.y for body in tapped), 80.0 - 300 * (0.1 - 1.01 / rate) + 0.2)
+            self.assertLess(176 - min(body.y for body in tapped),
+                            80.0 - 300 * (0.1 - 1.01 / rate) + 0.2)
 
     def test_walking_a_second_leads_as_far(self) -> None:
         ends = [go(TALL, Mover(), [(RIGHT, 1.0)], rate)[-1].x for rate in RATES]
@@ -84,12 +92,14 @@ class AtEveryRate(Case):
             self.assertEqual(max(body.vy for body in bodies), 420.0)
             landed = next(number for number, body in enumerate(bodies) if body.grounded)
             # 98 pixels until 420 px/s, the rest of 944 at that speed.
-            self.assertAlmostEqual((landed + 1) / rate, 420 / 900 + (944 - 98) / 420, delta=1.01 / rate)
+            self.assertAlmostEqual((landed + 1) / rate, 420 / 900 + (944 - 98) / 420,
+                                   delta=1.01 / rate)
 
     def test_a_corner_of_some_pixels_is_forgiven_and_one_more_is_not(self) -> None:
         for rate in RATES:
             for over, free in ((4.0, True), (5.0, False)):
-                low = world("....", "....", "....", "#...", "....", "....", "....", "####", at=(0, 6),
+                low = world("....", "....", "....", "#...", "....", "....", "....", "####",
+                            at=(0, 6),
                             start_x=16 + 8 - over)
                 bodies = go(low, Mover(corner=4.0), [(JUMP, 0.4)], rate)
                 self.assertEqual(min(body.y for body in bodies) < 64 + 44, free, (rate, over))
@@ -97,7 +107,8 @@ class AtEveryRate(Case):
 
 
 class Planks(Case):
-    LOFT = world("." * 10, "." * 10, "." * 10, "." * 10, "..====....", "." * 10, "." * 10, "#" * 10, at=(3.5, 6))
+    LOFT = world("." * 10, "." * 10, "." * 10, "." * 10, "..====....", "." * 10, "." * 10, "#" * 10,
+                 at=(3.5, 6))
 
     def test_passed_from_below_and_stood_on_from_above(self) -> None:
         for rate in RATES:
@@ -119,7 +130,8 @@ class Planks(Case):
 
 
 class Edges(Case):
-    CLIFF = world("." * 20, "." * 20, "." * 20, "." * 20, "#" * 5 + "." * 15, *["." * 20] * 20, at=(3.5, 3))
+    CLIFF = world("." * 20, "." * 20, "." * 20, "." * 20, "#" * 5 + "." * 15, *["." * 20] * 20,
+                  at=(3.5, 3))
 
     def test_grace_is_as_long_after_an_edge_at_every_rate(self) -> None:
         mover = Mover(grace=0.1)
@@ -129,9 +141,11 @@ class Edges(Case):
             grounded = [body.grounded for body in bodies]
             self.assertEqual(sum(footing) - sum(grounded), round(0.1 * rate))
             off = grounded.index(False)
-            late = move(self.CLIFF, mover, bodies[off + round(0.1 * rate) - 1], Wish(1.0, jump=True), FREE, 1 / rate)
+            late = move(self.CLIFF, mover, bodies[off + round(0.1 * rate) - 1],
+                        Wish(1.0, jump=True), FREE, 1 / rate)
             self.assertLess(late.vy, 0)
-            too_late = move(self.CLIFF, mover, bodies[off + round(0.1 * rate)], Wish(1.0, jump=True), FREE, 1 / rate)
+            too_late = move(self.CLIFF, mover, bodies[off + round(0.1 * rate)],
+                            Wish(1.0, jump=True), FREE, 1 / rate)
             self.assertGreater(too_late.vy, 0)
 
     def test_a_jump_uses_the_grace_up(self) -> None:
@@ -142,7 +156,8 @@ class Edges(Case):
 
 class Slopes(Case):
     HILL = world("." * 16, "." * 16, "." * 16, "." * 16, ".....r##f.......", "#" * 16, at=(2.5, 3))
-    GENTLE = world("." * 16, "." * 16, "." * 16, "." * 16, "....ab###cd.....", "#" * 16, at=(1.5, 4))
+    GENTLE = world("." * 16, "." * 16, "." * 16, "." * 16, "....ab###cd.....", "#" * 16,
+                   at=(1.5, 4))
 
     def test_walked_over_without_a_tick_in_the_air(self) -> None:
         for rate in RATES:
@@ -158,7 +173,8 @@ class Slopes(Case):
         mover = Mover(steepest=40.0)
         start = replace(self.HILL, start_x=24.0, start_y=80.0)
         self.assertEqual(go(start, mover, [(RIGHT, 2.0)], 60)[-1].y, 80.0)
-        bodies = go(replace(self.HILL, start_x=120.0, start_y=64.0), mover, [(RIGHT, 0.3), (Wish(), 1.0)], 60)
+        bodies = go(replace(self.HILL, start_x=120.0, start_y=64.0), mover,
+                    [(RIGHT, 0.3), (Wish(), 1.0)], 60)
         self.assertTrue(any(body.on_slope and not body.grounded for body in bodies))
         self.assertEqual((bodies[-1].y, bodies[-1].grounded), (80.0, True))
         self.assertTrue(go(self.GENTLE, mover, [(RIGHT, 1.0)], 60)[-1].y < 80.0)
@@ -169,7 +185,8 @@ class Slopes(Case):
 
 
 class Ladders(Case):
-    SHAFT = world("......", "......", "......", "###H##", "...H..", "...H..", "...H..", "...H..", "######", at=(3.5, 7))
+    SHAFT = world("......", "......", "......", "###H##", "...H..", "...H..", "...H..", "...H..",
+                  "######", at=(3.5, 7))
     ON = Moving(mode="ladder")
 
     def test_climbed_to_its_top_and_stood_on(self) -> None:
@@ -182,12 +199,14 @@ class Ladders(Case):
 
     def test_climbed_down_through_its_own_top_to_the_floor(self) -> None:
         for rate in RATES:
-            bodies = go(replace(self.SHAFT, start_x=56.0, start_y=48.0), Mover(), [(DOWN, 2.0)], rate, self.ON)
+            bodies = go(replace(self.SHAFT, start_x=56.0, start_y=48.0), Mover(), [(DOWN, 2.0)],
+                        rate, self.ON)
             self.assertEqual((bodies[-1].y, bodies[-1].grounded), (128.0, True))
 
     def test_from_its_foot_and_its_top_it_can_be_walked_away_from(self) -> None:
         for y in (48.0, 128.0):
-            bodies = go(replace(self.SHAFT, start_x=56.0, start_y=y), Mover(), [(LEFT, 0.4)], 60, self.ON)
+            bodies = go(replace(self.SHAFT, start_x=56.0, start_y=y), Mover(), [(LEFT, 0.4)], 60,
+                        self.ON)
             self.assertLess(bodies[-1].x, 40.0)
         half = go(self.SHAFT, Mover(), [(UP, 0.5), (LEFT, 0.4)], 60, self.ON)
         self.assertEqual((half[-1].x, half[-1].mode), (56.0, "ladder"))
@@ -198,7 +217,8 @@ class Ladders(Case):
     def test_what_is_sensed_along_it(self) -> None:
         mover = Mover()
         body = at_start(self.SHAFT, mover)
-        for y, on, above, grounded in ((128.0, True, True, True), (80.0, True, True, False), (60.0, True, False, False),
+        for y, on, above, grounded in ((128.0, True, True, True), (80.0, True, True, False),
+                                       (60.0, True, False, False),
                                        (48.0, True, False, True)):
             found = sensed(self.SHAFT, mover, body._replace(x=56.0, y=y, grounded=grounded))
             self.assertEqual((found["on_ladder"], found["ladder_above"]), (on, above), y)
@@ -218,7 +238,8 @@ class Ledges(Case):
                 mover = Mover(fall_speed=speed, gravity=4000.0)
                 start = replace(self.WALL, start_x=118.0, start_y=80.0)
                 bodies = go(start, mover, [(RIGHT, 1.0)], rate, self.HANG)
-                self.assertEqual((bodies[-1].x, bodies[-1].y, bodies[-1].mode), (118.0, 64 + 42.0, "ledge"),
+                self.assertEqual((bodies[-1].x, bodies[-1].y, bodies[-1].mode),
+                                 (118.0, 64 + 42.0, "ledge"),
                                  (rate, speed))
                 self.assertFalse(bodies[-1].blocked)
 
@@ -226,7 +247,8 @@ class Ledges(Case):
         start = replace(self.WALL, start_x=118.0, start_y=80.0)
         bodies = go(start, Mover(), [(RIGHT, 1.0), (Wish(pull_up=True), 0.1)], 60, self.HANG)
         self.assertEqual((bodies[-1].x, bodies[-1].y, bodies[-1].grounded), (136.0, 64.0, True))
-        low = replace(start, start_y=92.0, rows=("." * 12, "." * 12, "........####", *start.rows[3:]))
+        low = replace(start, start_y=92.0,
+                      rows=("." * 12, "." * 12, "........####", *start.rows[3:]))
         bodies = go(low, Mover(), [(RIGHT, 1.0), (Wish(pull_up=True), 0.1)], 60, self.HANG)
         self.assertEqual((bodies[-1].y, bodies[-1].mode), (106.0, "ledge"))
 
@@ -240,10 +262,13 @@ class Ledges(Case):
         self.assertTrue(go(start, Mover(), [(RIGHT, 1.0)], 60, self.HANG)[-1].grounded)
 
     def test_planks_are_hung_from_and_shimmied_along_to_their_end(self) -> None:
-        gutter = world(*["." * 14] * 4, "...=======....", *["." * 14] * 6, "#" * 14, at=(5.5, 3), start_y=90.0)
+        gutter = world(*["." * 14] * 4, "...=======....", *["." * 14] * 6, "#" * 14, at=(5.5, 3),
+                       start_y=90.0)
         for rate in RATES:
-            bodies = go(gutter, Mover(shimmy_speed=40.0), [(Wish(), 0.2), (RIGHT, 3.0)], rate, self.HANG)
-            self.assertEqual((bodies[-1].y, bodies[-1].mode, bodies[-1].blocked), (64 + 42.0, "ledge", True))
+            bodies = go(gutter, Mover(shimmy_speed=40.0), [(Wish(), 0.2), (RIGHT, 3.0)], rate,
+                        self.HANG)
+            self.assertEqual((bodies[-1].y, bodies[-1].mode, bodies[-1].blocked),
+                             (64 + 42.0, "ledge", True))
             self.assertAlmostEqual(bodies[-1].x, 160.0, delta=0.02)
 
     def test_which_side_it_is_on_is_told(self) -> None:
@@ -282,13 +307,15 @@ class Water(Case):
 
     def test_depth_and_being_in_it(self) -> None:
         body = at_start(self.POOL, Mover())
-        for y, depth, inside in ((48.0, 0.0, False), (69.0, 21.0, False), (70.0, 22.0, True), (170.0, 122.0, True)):
+        for y, depth, inside in ((48.0, 0.0, False), (69.0, 21.0, False), (70.0, 22.0, True),
+                                 (170.0, 122.0, True)):
             found = sensed(self.POOL, Mover(), body._replace(x=88.0, y=y))
             self.assertEqual((found["water_depth"], found["in_water"]), (depth, inside))
 
 
 class Low(Case):
-    TUNNEL = world("." * 12, "......######", "......######", "." * 12, "." * 12, "#" * 12, at=(4.0, 4))
+    TUNNEL = world("." * 12, "......######", "......######", "." * 12, "." * 12, "#" * 12,
+                   at=(4.0, 4))
 
     def test_it_goes_under_a_low_ceiling_and_stays_low_until_there_is_room(self) -> None:
         for rate in RATES:
@@ -305,11 +332,13 @@ class Low(Case):
     def test_headroom_is_counted_from_its_full_height(self) -> None:
         body = at_start(self.TUNNEL, Mover())
         self.assertEqual(sensed(self.TUNNEL, Mover(), body)["headroom"], 160.0)
-        self.assertEqual(sensed(self.TUNNEL, Mover(), body._replace(x=130.0, low=0.6))["headroom"], 32 - 44)
+        self.assertEqual(sensed(self.TUNNEL, Mover(), body._replace(x=130.0, low=0.6))["headroom"],
+                         32 - 44)
 
 
 class FromAbove(Case):
-    YARD = world("#" * 10, "#........#", "#...#....#", "#........#", "#........#", "#" * 10, at=(2.5, 3),
+    YARD = world("#" * 10, "#........#", "#...#....#", "#........#", "#........#", "#" * 10,
+                 at=(2.5, 3),
                  seen="from above")
 
     def test_aslant_it_is_no_faster(self) -> None:
@@ -338,7 +367,8 @@ class FromAbove(Case):
         self.assertEqual((body.x, body.cell), (56.0, None))
 
     def test_a_start_between_cells_goes_to_the_nearest(self) -> None:
-        body = go(replace(self.YARD, start_x=43.0, start_y=60.0), Mover(goes="by cells"), [(Wish(), 1.0)], 60)[-1]
+        body = go(replace(self.YARD, start_x=43.0, start_y=60.0), Mover(goes="by cells"),
+                  [(Wish(), 1.0)], 60)[-1]
         self.assertEqual((body.x, body.y), (40.0, 64.0))
 
 
@@ -357,18 +387,21 @@ class Odd(Case):
         inside = world("....", "....", "####", at=(1.5, 1))
         for x, y in ((-1.0, 20.0), (65.0, 20.0), (20.0, 49.0), (20.0, -0.5)):
             raw = msgspec.json.encode(replace(inside, start_x=x, start_y=y))
-            with self.assertRaisesRegex(FileProblem, "start inside the world, 0 to 64 across and 0 to 48 down"):
+            with self.assertRaisesRegex(FileProblem,
+                                        "start inside the world, 0 to 64 across and 0 to 48 down"):
                 booth_from(raw)
             moved = start_moved(inside, x, y)
             self.assertEqual(booth_from(msgspec.json.encode(moved)), moved)
 
     def test_by_cells_what_is_wider_is_as_wide_as_a_cell_and_a_snag(self) -> None:
-        lane = replace(world("#######", "#.....#", "#######", at=(1.5, 2)), seen="from above", start_x=24.0,
+        lane = replace(world("#######", "#.....#", "#######", at=(1.5, 2)), seen="from above",
+                       start_x=24.0,
                        start_y=32.0)
         wide = replace(Mover(width=30.0), goes="by cells")  # type: ignore[arg-type]
         bodies = go(lane, wide, [(RIGHT, 1.2)], 60)
         self.assertEqual((bodies[-1].x, bodies[-1].y), (5.5 * 16, 32.0))
-        self.assertIn("goes by cells of 16", " ".join(snag.why for snag in check(Puppet(mover=wide))))
+        self.assertIn("goes by cells of 16",
+                      " ".join(snag.why for snag in check(Puppet(mover=wide))))
 
     def test_zones_have_names(self) -> None:
         named = replace(TALL, zones=(Zone("warm chimney", 9, 9, 3, 2), Zone("all", 0, 0, 60, 12)))

@@ -1,5 +1,5 @@
-"""Whatever the world, the mover and the hands: nothing is passed through, nothing is left inside a brick, and no slope
-gives energy away."""
+"""Whatever the world, the mover and the hands: nothing is passed through, nothing is left inside a
+brick, and no slope gives energy away."""
 
 from __future__ import annotations
 
@@ -33,7 +33,8 @@ def slope_floor(world: World, x: float, row: int) -> float | None:
 
 
 def lift_of(world: World, mover: Mover, body: Body) -> float:
-    """How much of the lower edge does not count beside slopes: no line rises by more than it goes across."""
+    """How much of the lower edge does not count beside slopes: no line rises by more than it goes
+    across."""
     row, half = floor((body.y - 0.001) / TILE), mover.width / 2
     found = 0.0
     for column in range(floor((body.x - half - 1) / TILE), floor((body.x + half + 1) / TILE) + 1):
@@ -52,12 +53,15 @@ class Everywhere(Case):
         top, low = body.y - height + EDGE, body.y - lift_of(world, mover, body) - EDGE
         for row in range(floor(top / TILE), floor(low / TILE) + 1):
             for column in range(floor(left / TILE), floor(right / TILE) + 1):
-                self.assertNotEqual(world.tile(column, row), "#", f"in a brick at {column}, {row}: {said}")
+                self.assertNotEqual(world.tile(column, row), "#",
+                                    f"in a brick at {column}, {row}: {said}")
         for row in range(floor(top / TILE), floor((body.y - EDGE) / TILE) + 1):
             floor_ = slope_floor(world, body.x, row)
-            self.assertNotEqual(world.tile(floor(body.x / TILE), row), "#", f"the middle is in a brick: {said}")
+            self.assertNotEqual(world.tile(floor(body.x / TILE), row), "#",
+                                f"the middle is in a brick: {said}")
             if floor_ is not None:
-                self.assertGreaterEqual(floor_ + EDGE, body.y, f"the feet are under a slope: {said}")
+                self.assertGreaterEqual(floor_ + EDGE, body.y,
+                                        f"the feet are under a slope: {said}")
 
     @given(worlds(), movers, hands, RATES)
     def test_nothing_is_left_inside_anything_or_beyond_the_walls(
@@ -77,11 +81,13 @@ class Everywhere(Case):
             if body.grounded:
                 left, right = body.x - mover.width / 2, body.x + mover.width / 2
                 row = floor((body.y + 0.5) / TILE)
-                under = {world.tile(column, row) for column in range(floor(left / TILE), floor(right / TILE) + 1)}
+                under = {world.tile(column, row)
+                         for column in range(floor(left / TILE), floor(right / TILE) + 1)}
                 slope = any(
                     (at := slope_floor(world, body.x, each)) is not None and abs(at - body.y) < 0.1
                     for each in (row - 1, row))
-                self.assertTrue(slope or (under & set("#=H") and abs(body.y - row * TILE) < 0.1), body)
+                self.assertTrue(slope or (under & set("#=H") and abs(body.y - row * TILE) < 0.1),
+                                body)
 
     @given(worlds(), movers, hands, RATES)
     def test_left_to_itself_it_never_gains_energy(
@@ -93,7 +99,8 @@ class Everywhere(Case):
         for _ in range(60):
             before, body = body, move(world, mover, body, STILL, FREE, 1 / rate)
             now = self.energy(mover, body)
-            self.assertLessEqual(now, energy + 1e-6 * abs(energy) + 1e-3 * mover.gravity, (before, body))
+            self.assertLessEqual(now, energy + 1e-6 * abs(energy) + 1e-3 * mover.gravity,
+                                 (before, body))
             energy = now
 
     @staticmethod
@@ -107,28 +114,48 @@ class Everywhere(Case):
         before = at_start(world, mover)
         for body, wish, moving in bodies(world, mover, asked, rate):
             fastest = max(abs(before.vx), abs(body.vx), mover.walk_speed * 2, mover.climb_speed * 2)
-            snapped = mover.reach + mover.hands_x + mover.width + TILE if body.mode == "ledge" or wish.pull_up else 0.0
-            self.assertLessEqual(abs(body.x - before.x), fastest / rate + snapped + mover.corner + 0.01,
+            snapped = (
+                mover.reach + mover.hands_x + mover.width + TILE
+                if body.mode == "ledge" or wish.pull_up
+                else 0.0
+            )
+            self.assertLessEqual(abs(body.x - before.x),
+                                 fastest / rate + snapped + mover.corner + 0.01,
                                  (before, wish, moving, body))
             before = body
 
 
 class FromAbove(Case):
-    @given(worlds("......##"), some.sampled_from(["freely", "by cells"]), hands, RATES,
-           some.sampled_from([90.0, 900.0, 90000.0]), some.sampled_from([0.0, 5.0]),
-           some.sampled_from([16.0, 7.0, 40.0]))
+    @given(
+        worlds("......##"),
+        some.sampled_from(["freely", "by cells"]),
+        hands,
+        RATES,
+        some.sampled_from([90.0, 900.0, 90000.0]),
+        some.sampled_from([0.0, 5.0]),
+        some.sampled_from([16.0, 7.0, 40.0]),
+    )
     def test_nothing_is_passed_through_and_cells_are_kept_to(
-        self, world: World, goes: str, asked: list[tuple[Hand, int]], rate: int, speed: float, corner: float,
-        width: float
+        self,
+        world: World,
+        goes: str,
+        asked: list[tuple[Hand, int]],
+        rate: int,
+        speed: float,
+        corner: float,
+        width: float,
     ) -> None:
         world = replace(world, seen="from above")
         # By cells it may be as wide as it likes.
         width = width if goes == "by cells" else min(width, 16.0)
-        mover = replace(Mover(width=width, walk_speed=speed, acceleration=speed * 20, corner=corner), goes=goes)  # type: ignore[arg-type]
+        mover = replace(Mover(width=width, walk_speed=speed, acceleration=speed * 20,
+                              corner=corner), goes=goes)  # type: ignore[arg-type]
         size = min(width, 16.0) - 0.04
         for body, wish, _ in bodies(world, mover, asked, rate):
-            for column in range(floor((body.x - size / 2) / TILE), floor((body.x + size / 2) / TILE) + 1):
-                for row in range(floor((body.y - size - 0.02) / TILE), floor((body.y - 0.02) / TILE) + 1):
+            for column in range(floor((body.x - size / 2) / TILE),
+                                floor((body.x + size / 2) / TILE) + 1):
+                for row in range(floor((body.y - size - 0.02) / TILE),
+                                 floor((body.y - 0.02) / TILE) + 1):
                     self.assertNotEqual(world.tile(column, row), "#", body)
                     self.assertTrue(0 <= row < len(world.rows), body)
             if goes == "by cells" and body.cell is None:

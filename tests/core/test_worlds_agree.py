@@ -1,4 +1,5 @@
-"""Our booth and the second one, written from docs/world.md, move a body alike, whatever the world and the hands."""
+"""Our booth and the second one, written from docs/world.md, move a body alike, whatever the world
+and the hands."""
 
 from __future__ import annotations
 
@@ -22,15 +23,21 @@ class Agreement(Case):
         compare(self, world, mover, asked, rate)
 
 
-def compare(case: Case, world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int) -> None:
+def compare(
+    case: Case, world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int
+) -> None:
     """Fail where the two differ in a tick."""
     second = SimpleWorld(world, mover, rate)
     for number, (body, wish, moving) in enumerate(bodies(world, mover, asked, rate)):
         expected = second.tick(wish, moving)
         for name, value in expected.items():
-            ours = {"footing": body.grounded or body.grace > 0, "near": body.near and tuple(body.near)}.get(
+            ours = {"footing": body.grounded or body.grace > 0,
+                    "near": body.near and tuple(body.near)}.get(
                 name, getattr(body, name, None))
             if isinstance(value, float):
-                case.assertAlmostEqual(ours, value, 6, f"{name} in tick {number}: {wish} {moving}\n{body}\n{expected}")
+                case.assertAlmostEqual(
+                    ours, value, 6, f"{name} in tick {number}: {wish} {moving}\n{body}\n{expected}"
+                )
             else:
-                case.assertEqual(ours, value, f"{name} in tick {number}: {wish} {moving}\n{body}\n{expected}")
+                case.assertEqual(ours, value,
+                                 f"{name} in tick {number}: {wish} {moving}\n{body}\n{expected}")

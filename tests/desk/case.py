@@ -26,11 +26,13 @@ from yarn_puppet.desk.tour.hand import PATIENCE, Hand, typed
 
 qInstallMessageHandler(lambda kind, context, message: None)
 APPLICATION = make_application()
-# What is imported stays: the collector, which goes through everything when play pauses, need not see it.
+# What is imported stays: the collector, which goes through everything when play pauses, need not
+# see it.
 gc.freeze()
 FAULTS: list[str] = []
 """What went wrong inside Qt's calls, where no test can catch it."""
-sys.excepthook = lambda kind, error, trace: FAULTS.append("".join(traceback.format_exception(kind, error, trace)))
+sys.excepthook = lambda kind, error, trace: FAULTS.append(
+    "".join(traceback.format_exception(kind, error, trace)))
 
 
 class DeskCase(Case):
@@ -75,7 +77,7 @@ class DeskCase(Case):
         # A window of before is garbage in circles.
         gc.collect()
 
-    # Hands ------------------------------------------------------------------------------------------------------
+    # Hands ----------------------------------------------------------------------------------------
 
     @property
     def puppet(self):  # type: ignore[no-untyped-def]
@@ -121,11 +123,12 @@ class DeskCase(Case):
                 thread.join(PATIENCE)
         self.hand.wait()
 
-    # Dialogs ----------------------------------------------------------------------------------------------------
+    # Dialogs --------------------------------------------------------------------------------------
 
     def dialog(self, name: str):  # type: ignore[no-untyped-def]
         """The open dialog of this name."""
-        found = [toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if toplevelwidget.objectName() == name and toplevelwidget.isVisible()]
+        found = [toplevelwidget for toplevelwidget in QApplication.topLevelWidgets()
+                 if toplevelwidget.objectName() == name and toplevelwidget.isVisible()]
         self.assertTrue(found, f"no {name} is open")
         return found[-1]
 

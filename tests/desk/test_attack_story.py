@@ -1,4 +1,5 @@
-"""Why an attack does not come out, the mend, and the proof that nothing else changed: by mouse and keys alone."""
+"""Why an attack does not come out, the mend, and the proof that nothing else changed: by mouse and
+keys alone."""
 
 from __future__ import annotations
 
@@ -28,7 +29,8 @@ class Story(TakesCase):
         hand.click(window.ways_out.ask)
         hand.pick("Light 1")
         words = [line.words for line in window.ways_out.answer().lines]
-        self.assertIn("attack was pressed at 44; tap attack was armed until 56, 3 ticks too early", words)
+        self.assertIn("attack was pressed at 44; tap attack was armed until 56, 3 ticks too early",
+                      words)
         self.assertIn("with a buffer of 0.217 s, not 0.15 s, it works, at 59: tried", words)
         # The mend, where it is told.
         hand.until(lambda: window.ways_out._is_answered(), "the answer")
@@ -44,15 +46,20 @@ class Story(TakesCase):
         self.assertFalse(self.kept.differs)
         self.assertIn("9 promises kept", self.said(self.page.all))
         # And it is never to break again.
-        hand.drag(trace, QPointF(trace.x_of(5) + 2, 60), QPointF(trace.x_of(72) + 2, 60), modifier=SHIFT)
+        hand.drag(trace, QPointF(trace.x_of(5) + 2, 60), QPointF(trace.x_of(72) + 2, 60),
+                  modifier=SHIFT)
         hand.token(self.page.deeds, "keep")
         hand.type("early press")
         self.choose("early_press.lamplighter.take.json")
         self.player.seek(60)
         hand.token(self.page.chosen, "make promise")
         offered = [each.label for each in hand.popup().offered]
-        hand.pick(next(each for each in offered if each.startswith("whenever tap attack then Light 1")))
+        hand.pick(next(each for each in offered
+                       if each.startswith("whenever tap attack then Light 1")))
         self.ran()
         self.assertIn("10 promises kept", self.said(self.page.all))
-        print(f"\n  finding why an attack does not come out, the mend and the proof took {hand.gestures} gestures")
+        print(
+            "\n  finding why an attack does not come out, the mend and the proof took "
+            f"{hand.gestures} gestures"
+        )
         self.assertLessEqual(hand.gestures, 22)

@@ -1,4 +1,5 @@
-"""The Booth page by mouse and keyboard: painting, putting, choosing, the mover's numbers, and several booths."""
+"""The Booth page by mouse and keyboard: painting, putting, choosing, the mover's numbers, and
+several booths."""
 
 from __future__ import annotations
 
@@ -69,9 +70,11 @@ class Painting(BoothCase):
         column = self.body.x / TILE
         self.stroke((column - 2.5, 10), (column + 2.5, 10))
         self.assertEqual(self.body.y, 10 * TILE)
-        QTest.mouseClick(self.view, Qt.MouseButton.RightButton, pos=self.at(column - 0.5, 10).toPoint())
+        QTest.mouseClick(self.view, Qt.MouseButton.RightButton,
+                         pos=self.at(column - 0.5, 10).toPoint())
         for step in (-2, -1, 1):
-            QTest.mouseClick(self.view, Qt.MouseButton.RightButton, pos=self.at(column + step, 10).toPoint())
+            QTest.mouseClick(self.view, Qt.MouseButton.RightButton,
+                             pos=self.at(column + step, 10).toPoint())
         self.hand.until(lambda: not self.window.player.busy, "the take run again")
         self.window.player.step(1)
         self.steps(30)
@@ -100,10 +103,12 @@ class Painting(BoothCase):
         cell = self.view.cell
         self.hand.key(self.view, Qt.Key.Key_Return)
         QTest.keyClick(self.view, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
-        self.assertEqual((self.world.tile(*cell), self.world.tile(cell[0], cell[1] - 1)), ("H", "H"))
+        self.assertEqual((self.world.tile(*cell), self.world.tile(cell[0], cell[1] - 1)),
+                         ("H", "H"))
         self.hand.key(self.view, Qt.Key.Key_Delete)
         self.assertEqual(self.world.tile(cell[0], cell[1] - 1), ".")
-        self.assertIn("ladder" if self.view.brush == "ladder" else "", self.page.place.text().lower())
+        self.assertIn("ladder" if self.view.brush == "ladder" else "",
+                      self.page.place.text().lower())
 
     def test_the_world_grows_at_the_right_and_at_the_top_and_nothing_else_moves(self) -> None:
         start = self.world.start_y - len(self.world.rows) * TILE
@@ -130,7 +135,8 @@ class Things(BoothCase):
             self.hand.token(self.page.thing, token)
             self.hand.type(answer)
         made = self.world.dummies[count]
-        self.assertEqual((made.does, made.every, made.health, made.name), ("strikes", 1.5, 7, "Straw Tom"))
+        self.assertEqual((made.does, made.every, made.health, made.name),
+                         ("strikes", 1.5, 7, "Straw Tom"))
         self.hand.drag(self.view, self.view.to_view(made.x, made.y - 20), self.at(18, 9))
         self.assertGreater(self.world.dummies[count].x, made.x + 2 * TILE)
         self.view.setFocus()
@@ -162,14 +168,17 @@ class Things(BoothCase):
         self.steps(3)
         file = kept.keep(self.window.player.piece(0, 2), "hit it")
         name = self.world.dummies[0].name
-        kept.set_promises(file, (Promise("hits", Happening("state", "strike"), target=name, times=0),))
+        kept.set_promises(file, (Promise("hits", Happening("state", "strike"), target=name,
+                                         times=0),))
         self.page.view.chosen = ("dummies", 0)
         self.page.refresh()
         self.hand.token(self.page.thing, "thing")
         self.hand.type("Straw Aunt")
-        self.assertEqual((self.world.dummies[0].name, kept.takes[file].promises[0].target), ("Straw Aunt",) * 2)
+        self.assertEqual((self.world.dummies[0].name, kept.takes[file].promises[0].target),
+                         ("Straw Aunt",) * 2)
         self.undo()
-        self.assertEqual((self.world.dummies[0].name, kept.takes[file].promises[0].target), (name,) * 2)
+        self.assertEqual((self.world.dummies[0].name, kept.takes[file].promises[0].target),
+                         (name,) * 2)
 
     def test_a_zone_is_drawn_named_and_told(self) -> None:
         self.brush("zone")
@@ -191,7 +200,8 @@ class Things(BoothCase):
         self.hand.token(self.page.thing, "thing")
         self.hand.type("cold corner")
         self.assertEqual(self.puppet.transitions[0].when, 'zone == "cold corner"')
-        self.assertNotIn("cosy corner", next(each for each in self.puppet.senses if each.id == "zone").choices)
+        self.assertNotIn("cosy corner",
+                         next(each for each in self.puppet.senses if each.id == "zone").choices)
 
     def test_the_start_is_moved_and_the_take_begins_there(self) -> None:
         self.steps(3)
@@ -199,7 +209,8 @@ class Things(BoothCase):
         self.hand.click(self.view, self.at(20, 8))
         self.assertEqual((self.world.start_x // TILE, self.world.start_y), (20, 11 * TILE))
         self.hand.until(lambda: not self.window.player.busy, "the take run again")
-        self.assertEqual(self.records[0].before.booth and self.records[0].before.booth.body.x, self.world.start_x)
+        self.assertEqual(self.records[0].before.booth and self.records[0].before.booth.body.x,
+                         self.world.start_x)
 
     def test_a_ledge_is_barred_by_a_click_and_grabbed_again_by_another(self) -> None:
         self.brush("ledges")
@@ -243,7 +254,8 @@ class Numbers(BoothCase):
     def test_every_number_takes_effect_and_can_be_undone(self) -> None:
         before = self.puppet.mover
         for line, name, answer, field, expected in (
-            (0, "walk speed", "120", "walk_speed", 120.0), (0, "full speed in", "0.5", "acceleration", 240.0),
+            (0, "walk speed", "120", "walk_speed", 120.0),
+            (0, "full speed in", "0.5", "acceleration", 240.0),
             (0, "air control", "60", "air_control", 0.6), (2, "grace", "6", "grace", 0.1),
             (3, "swim speed", "55", "swim_speed", 55.0), (4, "reach", "9", "reach", 9.0),
         ):
@@ -270,7 +282,8 @@ class Several(BoothCase):
 
     def test_another_is_chosen_and_undo_leads_back(self) -> None:
         self.choose("Canal steps")
-        self.assertEqual((self.puppet.booth, self.world.name), ("canal_steps.booth.json", "Canal steps"))
+        self.assertEqual((self.puppet.booth, self.world.name),
+                         ("canal_steps.booth.json", "Canal steps"))
         self.assertEqual(self.window.player.recording.booth, "canal_steps.booth.json")
         self.undo()
         self.assertEqual(self.world.name, "Rooftop")
@@ -332,7 +345,8 @@ class OverThePuppet(BoothCase):
         for name in ("sensors", "anchors", "state"):
             self.hand.click(switches[name])
         self.assertNotEqual(self.hand.picture(self.window.booth).toImage(), before)
-        self.assertEqual(set(self.window.settings.over), {"velocity", "boxes", "ghosts", "sensors", "anchors"})
+        self.assertEqual(set(self.window.settings.over),
+                         {"velocity", "boxes", "ghosts", "sensors", "anchors"})
 
     def test_the_booth_fills_the_window_and_gives_the_room_back(self) -> None:
         wide = self.window.booth.width()

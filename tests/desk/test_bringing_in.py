@@ -29,7 +29,8 @@ class ArtCase(DeskCase):
         super().setUp()
         self.page = self.go("Clips")
         sheet = Image.open(DEMO_FOLDER / "lamplighter.png")
-        self.steps_of_walk = [sheet.crop((column * 96, 64, column * 96 + 96, 128)) for column in range(8)]
+        self.steps_of_walk = [sheet.crop((column * 96, 64, column * 96 + 96, 128))
+                              for column in range(8)]
 
     def moving(self, name: str, **options: object) -> Path:
         """Pell's walk as one file that moves."""
@@ -61,7 +62,8 @@ class ArtCase(DeskCase):
         """Drop files on the page."""
         data = QMimeData()
         data.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
-        event = QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton,
+        event = QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data,
+                           Qt.MouseButton.LeftButton,
                            Qt.KeyboardModifier.NoModifier)
         self.page.dropEvent(event)
         self.read()
@@ -92,7 +94,8 @@ class BringingIn(ArtCase):
         bad.write_bytes(b"GIF89a but no more")
         self.drop(self.moving("walk.gif"), bad, DEMO_FOLDER / "lamplighter.png")
         self.assertIn("bad.gif: cannot be read as a picture", self.complaint())
-        self.assertEqual([sheet.name for sheet in self.puppet.sheets], ["walk.gif", "lamplighter.png"])
+        self.assertEqual([sheet.name for sheet in self.puppet.sheets],
+                         ["walk.gif", "lamplighter.png"])
         self.assertEqual(self.page.upper.currentIndex(), 1, "the still is to be cut")
         self.assertEqual(self.window.document.history.undo_name, "bring in art")
 
@@ -122,7 +125,8 @@ class BringingIn(ArtCase):
     def test_saved_and_opened_again_the_frames_are_found(self) -> None:
         self.drop(self.moving("walk.gif", disposal=2))
         self.window.document.save(self.folder / "it.puppet.json")
-        self.assertEqual(load_puppet(self.folder / "it.puppet.json").clips[0].frames[5].cell.page, 5)
+        self.assertEqual(load_puppet(self.folder / "it.puppet.json").clips[0].frames[5].cell.page,
+                         5)
         self.window.art._sheets.clear()
         self.window.art._frames.clear()
         self.window.files.load(self.folder / "it.puppet.json")
@@ -138,7 +142,8 @@ class BringingIn(ArtCase):
         self.window.art._sheets.clear()
         self.assertIsNone(self.window.art.sheet(self.puppet.sheets[0].id))
         self.hand.wait()
-        self.assertFalse(self.window.art.awaited(self.puppet.sheets[0].id), "it is known to be gone")
+        self.assertFalse(self.window.art.awaited(self.puppet.sheets[0].id),
+                         "it is known to be gone")
         path.write_bytes(kept)
         self.window.art.show(self.puppet, self.window.document.folder)
         self.hand.wait()
@@ -175,11 +180,14 @@ class Asking(ArtCase):
         large = self.folder / "large.png"
         Image.new("RGBA", (300, 300), (9, 9, 9, 255)).save(large)
         for answer, count in (("Leave it", 1), ("Bring it in", 2)):
-            with mock.patch.object(decoding, "MOST_PIXELS", 50_000), mock.patch.object(reader, "MOST_PIXELS", 50_000):
+            with mock.patch.object(decoding, "MOST_PIXELS", 50_000), mock.patch.object(
+                reader, "MOST_PIXELS", 50_000):
                 self.drop(large, self.moving("small.gif") if answer == "Leave it" else large)
             box = self.dialog("large")
             self.assertIn("its 90000 pixels make more than", box.informativeText())
-            self.hand.click(next(each for each in box.findChildren(QPushButton) if each.text() == answer))
+            self.hand.click(next(each
+                                 for each in box.findChildren(QPushButton)
+                                 if each.text() == answer))
             self.read()
             self.hand.wait()
             self.assertEqual(len(self.puppet.sheets), count)
@@ -195,19 +203,25 @@ class Asking(ArtCase):
 
 
 class Directions(ArtCase):
-    def test_from_a_four_by_four_sheet_to_eight_looping_clips_and_a_state_in_few_gestures(self) -> None:
+    def test_from_a_four_by_four_sheet_to_eight_looping_clips_and_a_state_in_few_gestures(
+        self,
+    ) -> None:
         before = self.hand.gestures
         self.hand.click(self.page.bring_in)
         self.answer_file(DEMO_FOLDER / "bryony_walk.png")
         self.hand.until(lambda: self.page.upper.currentIndex() == 1, "the sheet")
         self.hand.token(self.page.cut_sentence, "directions")
         self.hand.pick("walk_{down,left,right,up}")
-        print(f"\n  eight clips from a 4×4 sheet took {self.hand.gestures - before} gestures, with the file dialog")
+        print(
+            f"\n  eight clips from a 4×4 sheet took {self.hand.gestures - before} gestures, with "
+            "the file dialog"
+        )
         self.assertEqual([(clip.name, len(clip.frames), clip.mode) for clip in self.puppet.clips], [
             *((f"walk_{side}", 4, "loop") for side in ("down", "left", "right", "up")),
             *((f"idle_{side}", 1, "loop") for side in ("down", "left", "right", "up"))])
         self.assertLessEqual(self.hand.gestures - before, 5)
-        self.assertTrue(all(frame.mark and frame.boxes for clip in self.puppet.clips for frame in clip.frames))
+        self.assertTrue(all(frame.mark and frame.boxes for clip in self.puppet.clips
+                            for frame in clip.frames))
         self.hand.token(self.page.news_sentence, "spread walk")
         weave = self.go("Weave")
         spare = QRectF(*weave.view.layout_now.spare)
@@ -273,7 +287,8 @@ class ManyCells(ArtCase):
 
     def test_they_are_looked_at_in_a_thread_and_then_made_into_clips(self) -> None:
         self.hand.token(self.page.cut_sentence, "every row")
-        self.assertIn("of 300 · Esc stops it", " ".join(part.text for part in self.page.cut_sentence.parts))
+        self.assertIn("of 300 · Esc stops it",
+                      " ".join(part.text for part in self.page.cut_sentence.parts))
         self.assertEqual(self.puppet.clips, ())
         self.go_on.set()
         self.hand.until(lambda: len(self.puppet.clips) == 15, "the clips")
@@ -306,7 +321,8 @@ class CuttingBySize(ArtCase):
         self.assertEqual(self.cut.grid.cell_width, 48)
         self.assertEqual(self.puppet.sheets[0].grid.cell_width, 48)
         low = self.cut.cell_rect(1, 1)
-        self.hand.drag(self.cut, QPointF(low.center().x(), low.bottom()), QPointF(low.center().x(), low.bottom() - 12))
+        self.hand.drag(self.cut, QPointF(low.center().x(), low.bottom()),
+                       QPointF(low.center().x(), low.bottom() - 12))
         self.assertLess(self.cut.grid.cell_height, 56)
         self.window.document.undo()
         self.assertEqual((self.cut.grid.cell_width, self.cut.grid.cell_height), (48, 56))
@@ -316,7 +332,8 @@ class CuttingBySize(ArtCase):
         edge = self.cut.cell_rect(0, 0)
         scale = self.cut.scale()
         self.hand.drag(self.cut, QPointF(edge.right(), edge.center().y()),
-                       QPointF(edge.right() + 4 * scale, edge.center().y()), modifier=Qt.KeyboardModifier.AltModifier)
+                       QPointF(edge.right() + 4 * scale, edge.center().y()),
+                       modifier=Qt.KeyboardModifier.AltModifier)
         self.assertEqual(self.cut.grid.gap, 4)
 
     def test_a_grid_too_fine_to_draw_is_said(self) -> None:

@@ -1,4 +1,5 @@
-"""A good citizen of the desktop: where the window stands, what it remembers, what its keys are, what is new."""
+"""A good citizen of the desktop: where the window stands, what it remembers, what its keys are,
+what is new."""
 
 from __future__ import annotations
 
@@ -47,11 +48,13 @@ class Placed(Case):
         self, found: list[QRect], left: int, top: int, wide: int, high: int, known: bool
     ) -> None:
         rect = placed(QRect(left, top, wide, high), found, known)
-        self.assertTrue(any(screen.contains(rect.adjusted(-4, -36, 4, 4)) for screen in found), (rect, found))
+        self.assertTrue(any(screen.contains(rect.adjusted(-4, -36, 4, 4)) for screen in found),
+                        (rect, found))
 
     def test_where_there_is_room_it_stays_where_it_was(self) -> None:
         two = [QRect(0, 0, 1920, 1080), QRect(1920, 0, 2560, 1440)]
-        self.assertEqual(placed(QRect(2100, 200, 1400, 900), two, True), QRect(2100, 200, 1400, 900))
+        self.assertEqual(placed(QRect(2100, 200, 1400, 900), two, True),
+                         QRect(2100, 200, 1400, 900))
         # A screen that is gone gives it back to the first, in its middle.
         self.assertTrue(two[0].contains(placed(QRect(2100, 200, 1400, 900), two[:1], True)))
         self.assertEqual(placed(QRect(0, 0, 300, 200), two, False).size(), LEAST_SIZE)
@@ -80,7 +83,8 @@ class Remembered(DeskCase):
         paths[0].unlink()
 
         def listed() -> list[str]:
-            return [each.text() for each in self.window.commands.menu(("recent",)) if each is not None]
+            return [each.text() for each in self.window.commands.menu(("recent",))
+                    if each is not None]
 
         self.assertEqual([each.split("   in ")[0] for each in listed()], ["two && a half"])
         self.window.files.load(DEMO_PUPPET)
@@ -116,10 +120,12 @@ class Keys(DeskCase):
 
     def shown(self) -> dict[str, list[tuple[tuple[str, ...], str]]]:
         """What the open help says, by section."""
-        return {section.title: list(section.lines) for section, _, _ in self.dialog("keys").sheet.placed}
+        return {section.title: list(section.lines)
+                for section, _, _ in self.dialog("keys").sheet.placed}
 
     def test_help_shows_the_keys_of_the_page_and_nothing_that_does_not_work(self) -> None:
-        titles = {"Clips": "Frame", "Weave": "Weave", "Booth": "The booth to paint on", "Takes": "Kept takes",
+        titles = {"Clips": "Frame", "Weave": "Weave", "Booth": "The booth to paint on",
+                  "Takes": "Kept takes",
                   "Snags": "Snags", "Hand-off": "Files of the hand-off"}
         for page in PAGES:
             self.go(page)
@@ -135,10 +141,13 @@ class Keys(DeskCase):
             QTest.keyClick(self.dialog("keys"), Qt.Key.Key_F1)
             self.hand.wait()
 
-    def test_every_name_in_a_table_is_a_key_that_qt_knows_and_is_pressed_under_that_name(self) -> None:
+    def test_every_name_in_a_table_is_a_key_that_qt_knows_and_is_pressed_under_that_name(
+        self,
+    ) -> None:
         for page in PAGES:
             self.go(page)
-        views = [each for each in self.window.findChildren(dialogs.QWidget) if hasattr(each, "key_lines")]
+        views = [each for each in self.window.findChildren(dialogs.QWidget)
+                 if hasattr(each, "key_lines")]
         names = {key for view in views for line in view.key_lines() for key in line.keys}
         self.assertGreater(len(names), 40)
         for name in sorted(names):
@@ -169,7 +178,8 @@ class Choosing(DeskCase):
         (self.folder / "broken.png").write_bytes(b"no picture")
         dialog = self.open_dialog()
         preview = dialog.findChild(PicturePreview)
-        for name, words in (("walk.png", "192×224"), ("broken.png", "cannot be read as a picture"), ("none", "")):
+        for name, words in (("walk.png", "192×224"), ("broken.png", "cannot be read as a picture"),
+                            ("none", "")):
             dialog.currentChanged.emit(str(self.folder / name))
             self.hand.until(lambda: not preview.busy, "the picture")
             self.assertEqual(preview.words, words)
@@ -190,7 +200,8 @@ class Choosing(DeskCase):
         for native in (True, False):
             with mock.patch.object(dialogs, "is_native", lambda native=native: native):
                 dialog = dialogs.FileDialog(self.window, "Open", str(self.folder), PICTURES)
-                self.assertEqual(dialog.testOption(QFileDialog.Option.DontUseNativeDialog), not native)
+                self.assertEqual(dialog.testOption(QFileDialog.Option.DontUseNativeDialog),
+                                 not native)
                 dialog.put_beside(PicturePreview())
                 self.assertEqual(dialog.findChild(PicturePreview) is None, native)
                 dialog.deleteLater()

@@ -1,4 +1,5 @@
-"""From an empty puppet to one that hangs from a gutter and climbs a ladder, by mouse and keyboard alone."""
+"""From an empty puppet to one that hangs from a gutter and climbs a ladder, by mouse and keyboard
+alone."""
 
 from __future__ import annotations
 
@@ -34,7 +35,8 @@ class Climbing(DeskCase):
         self.paint_and_play()
 
     def weave(self) -> None:
-        """Two states beside the first, each with what it may do, reached and left on what the world says."""
+        """Two states beside the first, each with what it may do, reached and left on what the world
+        says."""
         page, hand = self.go("Weave"), self.hand
         view, sentence = page.view, page.sentence
         hand.drag(page.shelf, page.shelf.all_chip, QRectF(*view.layout_now.spare), onto=view)

@@ -1,4 +1,5 @@
-"""Working on clips by hand: several frames, clips and events at once, boxes, pivots, looking and playing."""
+"""Working on clips by hand: several frames, clips and events at once, boxes, pivots, looking and
+playing."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ class Working(ClipsPage):
 
     def press_thumb(self, clip: str, index: int, modifier: Qt.KeyboardModifier) -> None:
         rect = self.page.ribbons.thumb(self.place(clip), index)
-        QTest.mouseClick(self.page.ribbons, Qt.MouseButton.LeftButton, modifier, rect.center().toPoint())
+        QTest.mouseClick(self.page.ribbons, Qt.MouseButton.LeftButton, modifier,
+                         rect.center().toPoint())
         self.hand.wait()
 
     def press_name(self, clip: str, modifier: Qt.KeyboardModifier) -> None:
@@ -41,7 +43,8 @@ class Frames(Working):
         self.assertEqual(self.desk.chosen_frames, (1, 2, 3))
         ribbons, row = self.page.ribbons, self.place("walk")
         target = ribbons.thumb(row, 7)
-        self.hand.drag(ribbons, ribbons.thumb(row, 2), QPointF(target.right() - 2, target.center().y()))
+        self.hand.drag(ribbons, ribbons.thumb(row, 2),
+                       QPointF(target.right() - 2, target.center().y()))
         self.assertEqual(self.cells("walk"), [0, 4, 5, 6, 7, 1, 2, 3])
         self.assertEqual(self.desk.chosen_frames, (5, 6, 7))
         step = next(moment for moment in self.clip.moments if moment.id == "other_step")
@@ -58,17 +61,21 @@ class Frames(Working):
         self.press_thumb("idle", 1, SHIFT)
         ribbons = self.page.ribbons
         target = ribbons.thumb(self.place("fall"), 0)
-        self.hand.drag(ribbons, ribbons.thumb(self.place("idle"), 0), QPointF(target.x() + 2, target.center().y()))
+        self.hand.drag(ribbons, ribbons.thumb(self.place("idle"), 0),
+                       QPointF(target.x() + 2, target.center().y()))
         self.assertEqual(len(self.puppet.clip("idle").frames), 6)
-        self.assertEqual([frame.cell.y // 64 for frame in self.puppet.clip("fall").frames], [0, 0, 3, 3, 3])
+        self.assertEqual([frame.cell.y // 64 for frame in self.puppet.clip("fall").frames],
+                         [0, 0, 3, 3, 3])
 
     def test_the_sentence_is_about_all_that_are_chosen(self) -> None:
         self.show_frame("walk", 1)
         self.press_thumb("walk", 2, SHIFT)
-        self.assertTrue(" ".join(part.text for part in self.page.clip_sentence.parts).startswith("2 frames of walk"))
+        self.assertTrue(" ".join(part.text for part in self.page.clip_sentence.parts).startswith(
+            "2 frames of walk"))
         self.hand.token(self.page.clip_sentence, "duration")
         self.hand.type("120")
-        self.assertEqual([frame.duration for frame in self.clip.frames], [80, 120, 120, 80, 80, 80, 80, 80])
+        self.assertEqual([frame.duration for frame in self.clip.frames],
+                         [80, 120, 120, 80, 80, 80, 80, 80])
         self.hand.token(self.page.clip_sentence, "copy frames")
         self.assertEqual(self.cells("walk"), [0, 1, 2, 1, 2, 3, 4, 5, 6, 7])
 
@@ -84,8 +91,10 @@ class Frames(Working):
     def test_the_whole_is_set_and_each_frame_keeps_its_share(self) -> None:
         self.hand.token(self.page.clip_sentence, "length")
         self.hand.type("840")
-        self.assertEqual([frame.duration for frame in self.clip.frames], [160, 120, 80, 80, 120, 140, 140])
-        self.assertEqual((self.event("swing_hit").start, self.event("swing_hit").end), (280.0, 440.0))
+        self.assertEqual([frame.duration for frame in self.clip.frames],
+                         [160, 120, 80, 80, 120, 140, 140])
+        self.assertEqual((self.event("swing_hit").start, self.event("swing_hit").end),
+                         (280.0, 440.0))
 
 
 class WholeClips(Working):
@@ -121,7 +130,8 @@ class WholeClips(Working):
         self.assertEqual([clip.id for clip in self.puppet.clips][3:5], ["light_swing", "fall"])
         for _ in range(2):
             self.hand.key(self.page.ribbons, Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
-        self.assertEqual([clip.id for clip in self.puppet.clips][3:6], ["fall", "heavy_slam", "light_swing"])
+        self.assertEqual([clip.id for clip in self.puppet.clips][3:6],
+                         ["fall", "heavy_slam", "light_swing"])
 
     def test_search_lists_what_is_named_like_it(self) -> None:
         QTest.keyClick(self.page, Qt.Key.Key_F, CONTROL)
@@ -134,7 +144,9 @@ class WholeClips(Working):
     def test_renamed_by_pattern_with_the_places_listed_first(self) -> None:
         self.hand.token(self.page.heading_sentence, "page more")
         self.hand.pick("rename by pattern…")
-        dialog = next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if toplevelwidget.objectName() == "rename")
+        dialog = next(toplevelwidget
+                      for toplevelwidget in QApplication.topLevelWidgets()
+                      if toplevelwidget.objectName() == "rename")
         self.hand.token(dialog.sentence, "pattern")
         self.hand.type("*_s*")
         self.hand.token(dialog.sentence, "becomes")
@@ -143,7 +155,8 @@ class WholeClips(Working):
         self.assertEqual(rows, ["light_swing  →  slight_wing     state Light swing",
                                 "heavy_slam  →  sheavy_lam     state Heavy slam"])
         self.hand.click(dialog.go)
-        self.assertEqual([clip.name for clip in self.puppet.clips][4:6], ["slight_wing", "sheavy_lam"])
+        self.assertEqual([clip.name for clip in self.puppet.clips][4:6],
+                         ["slight_wing", "sheavy_lam"])
         self.assertEqual(self.window.document.history.undo_name, "rename clips")
 
     def test_it_goes_out_as_a_moving_picture_and_all_as_a_packed_sheet(self) -> None:
@@ -155,7 +168,8 @@ class WholeClips(Working):
         self.hand.pick("save all as a packed sheet…")
         self.answer_file(self.folder / "pell.png")
         self.hand.until(lambda: not self.page.saving.busy, "the files written")
-        self.assertTrue((self.folder / "pell.png").is_file() and (self.folder / "pell.sheet.json").is_file())
+        self.assertTrue((self.folder / "pell.png").is_file()
+                        and (self.folder / "pell.sheet.json").is_file())
 
 
 class OnTheFrame(Working):
@@ -180,7 +194,8 @@ class OnTheFrame(Working):
 
     def test_boxes_are_copied_on_and_fitted(self) -> None:
         self.hand.token(self.page.tool_sentence, "copy on")
-        self.assertEqual([sum(box.kind == "hit" for box in frame.boxes) for frame in self.clip.frames],
+        self.assertEqual([sum(box.kind == "hit" for box in frame.boxes)
+                          for frame in self.clip.frames],
                          [0, 0, 1, 1, 1, 1, 1])
         self.hand.click(self.page.tools["body box"])
         self.hand.token(self.page.tool_sentence, "fit")
@@ -189,19 +204,22 @@ class OnTheFrame(Working):
             body = next(box for box in frame.boxes if box.kind == "body")
             drawn = self.window.art.frame_pixels(frame)[:, :, 3] > 24
             self.assertEqual((body.y, body.height), (float(drawn.any(axis=1).argmax()),
-                                                     float(64 - drawn.any(axis=1)[::-1].argmax()) - body.y))
+                                                     float(64 - drawn.any(axis=1)[
+                                                         ::-1].argmax()) - body.y))
 
     def test_feet_that_drift_are_put_right_frame_by_frame(self) -> None:
         self.show_frame("walk", 0)
         self.hand.click(self.page.tools["pivot"])
-        self.assertIn("feet drift 1.5 px across, 0 down", " ".join(p.text for p in self.page.tool_sentence.parts))
+        self.assertIn("feet drift 1.5 px across, 0 down",
+                      " ".join(p.text for p in self.page.tool_sentence.parts))
         self.hand.token(self.page.tool_sentence, "whose pivot")
         self.hand.pick("this frame's")
         self.page.ribbons.setFocus()
         self.hand.key(self.page.ribbons, Qt.Key.Key_A, CONTROL)
         self.hand.token(self.page.tool_sentence, "put pivot")
         self.hand.pick("by the feet")
-        self.assertIn("feet drift 0 px across, 0 down", " ".join(p.text for p in self.page.tool_sentence.parts))
+        self.assertIn("feet drift 0 px across, 0 down",
+                      " ".join(p.text for p in self.page.tool_sentence.parts))
         self.assertTrue(all(frame.pivot for frame in self.clip.frames))
         self.hand.token(self.page.tool_sentence, "put pivot")
         self.hand.pick("bottom centre")
@@ -233,7 +251,8 @@ class OnTheFrame(Working):
         start = self.view.to_view(50, 30)
         QTest.mousePress(self.view, Qt.MouseButton.MiddleButton, pos=self.view.rect().center())
         QTest.mouseMove(self.view, self.view.rect().center() + QPoint(40, -16))
-        QTest.mouseRelease(self.view, Qt.MouseButton.MiddleButton, pos=self.view.rect().center() + QPoint(40, -16))
+        QTest.mouseRelease(self.view, Qt.MouseButton.MiddleButton,
+                           pos=self.view.rect().center() + QPoint(40, -16))
         self.hand.wait()
         self.assertEqual(self.view.to_view(50, 30) - start, QPointF(40, -16))
         self.hand.click(self.page.tools["anchor"])
@@ -290,7 +309,8 @@ class Looking(Working):
 
         self.desk.moved.connect(moved)
         clock = count(0.0, 0.01)
-        # On a clock of its own, of a hundredth of a second a step: a busy machine must not leave frames out.
+        # On a clock of its own, of a hundredth of a second a step: a busy machine must not leave
+        # frames out.
         with patch("yarn_puppet.desk.clips.clip_desk.perf_counter", lambda: next(clock)):
             self.hand.token(self.page.play_sentence, "play")
             self.hand.until(lambda: len(indices) > 1 and indices[-1] == 0, "the way there and back")
@@ -302,7 +322,8 @@ class Looking(Working):
 
 class OnTheLanes(Working):
     def click_event(self, lane: int, time: float, modifier: Qt.KeyboardModifier) -> None:
-        QTest.mouseClick(self.lanes, Qt.MouseButton.LeftButton, modifier, self.lane_point(lane, time).toPoint())
+        QTest.mouseClick(self.lanes, Qt.MouseButton.LeftButton, modifier,
+                         self.lane_point(lane, time).toPoint())
         self.hand.wait()
 
     def test_several_events_are_dragged_together(self) -> None:
@@ -342,15 +363,18 @@ class OnTheLanes(Working):
         self.edit_number("speed", "300")
         self.edit_number("angle", "20")
         made = self.clip.moments[-1]
-        self.assertEqual((made.kind, made.anchor, made.speed, made.angle), ("launch", "pole_tip", 300.0, 20.0))
+        self.assertEqual((made.kind, made.anchor, made.speed, made.angle),
+                         ("launch", "pole_tip", 300.0, 20.0))
         self.make(6, "shake")
         self.edit_number("strength", "6")
         self.edit_number("seconds", "0.5")
-        self.assertEqual((self.clip.moments[-1].strength, self.clip.moments[-1].seconds), (6.0, 0.5))
+        self.assertEqual((self.clip.moments[-1].strength, self.clip.moments[-1].seconds),
+                         (6.0, 0.5))
         self.make(3, "effect")
         self.hand.token(self.page.timing, "mirrors")
         self.hand.token(self.page.timing, "only on hit")
-        self.assertEqual((self.clip.moments[-1].mirrors, self.clip.moments[-1].only_on_hit), (False, True))
+        self.assertEqual((self.clip.moments[-1].mirrors, self.clip.moments[-1].only_on_hit),
+                         (False, True))
         self.hand.token(self.page.timing, "clip shown")
         self.hand.pick("walk")
         for token in ("round", "under"):
@@ -374,7 +398,8 @@ class OnTheLanes(Working):
         for text in ("loud = 3", 'tone = "low"', "far = true"):
             self.hand.token(self.page.timing, "add argument")
             self.hand.type(text)
-        self.assertEqual([(argument.name, argument.value) for argument in self.clip.moments[-1].arguments],
+        self.assertEqual([(argument.name, argument.value)
+                          for argument in self.clip.moments[-1].arguments],
                          [("loud", 3), ("tone", "low"), ("far", True)])
         self.hand.token(self.page.timing, "argument loud")
         self.hand.type("loud = 4.5")
@@ -405,5 +430,6 @@ class OnTheLanes(Working):
     def test_frames_are_chosen_on_the_lanes_too(self) -> None:
         top = QRectF(0, 30, 10, 10).center().y()
         self.hand.click(self.lanes, QPointF(self.lanes.x_of(10), top))
-        QTest.mouseClick(self.lanes, Qt.MouseButton.LeftButton, SHIFT, QPointF(self.lanes.x_of(160), top).toPoint())
+        QTest.mouseClick(self.lanes, Qt.MouseButton.LeftButton, SHIFT,
+                         QPointF(self.lanes.x_of(160), top).toPoint())
         self.assertEqual(self.desk.chosen_frames, (0, 1, 2))

@@ -58,7 +58,8 @@ class OnTheFrame(ClipsPage):
 
     def test_a_hit_box_is_moved_and_stretched_by_its_corner(self) -> None:
         box = self.frame.boxes[-1]
-        self.hand.drag(self.view, self.view.to_view(box.x + 10, box.y + 10), self.view.to_view(box.x + 14, box.y + 8))
+        self.hand.drag(self.view, self.view.to_view(box.x + 10, box.y + 10),
+                       self.view.to_view(box.x + 14, box.y + 8))
         moved = self.frame.boxes[-1]
         self.assertEqual((moved.x, moved.y, moved.width, moved.height),
                          (box.x + 4, box.y - 2, box.width, box.height))
@@ -98,13 +99,16 @@ class OnTheFrame(ClipsPage):
                 self.desk.show_clip("light_swing", 3)
                 self.desk.toggle_playing()
                 pressed = self.view.painted[1]
-                QTest.mousePress(self.view, Qt.MouseButton.LeftButton, pos=self.view.to_view(*at).toPoint())
+                QTest.mousePress(self.view, Qt.MouseButton.LeftButton,
+                                 pos=self.view.to_view(*at).toPoint())
                 # Whatever would be on show by now, the hand is on the frame that was pressed.
                 self.desk.show_time(self.clip.start_of((pressed + 2) % 7))
                 QTest.mouseMove(self.view, self.view.to_view(*to).toPoint())
-                QTest.mouseRelease(self.view, Qt.MouseButton.LeftButton, pos=self.view.to_view(*to).toPoint())
+                QTest.mouseRelease(self.view, Qt.MouseButton.LeftButton,
+                                   pos=self.view.to_view(*to).toPoint())
                 self.assertFalse(self.desk.playing)
-                changed = [index for index, (one, other) in enumerate(zip(before, self.clip.frames, strict=True))
+                changed = [index for index, (one, other) in enumerate(
+                    zip(before, self.clip.frames, strict=True))
                            if one != other]
                 self.assertEqual(changed, [pressed])
                 self.window.document.undo()
@@ -112,13 +116,16 @@ class OnTheFrame(ClipsPage):
 
     def test_one_action_makes_a_mirrored_copy(self) -> None:
         self.hand.token(self.page.clip_sentence, "mirrored copy")
-        self.assertEqual((self.clip.name, self.clip.faces, self.desk.index), ("light_swing left", "left", 3))
+        self.assertEqual((self.clip.name, self.clip.faces, self.desk.index),
+                         ("light_swing left", "left", 3))
 
     def test_duration_mode_and_name_are_edited_in_the_sentence(self) -> None:
-        for token, answer, typed in (("duration", "55", True), ("mode", "loop", False), ("clip name", "swipe", True)):
+        for token, answer, typed in (("duration", "55", True), ("mode", "loop", False),
+                                     ("clip name", "swipe", True)):
             self.hand.token(self.page.clip_sentence, token)
             self.hand.type(answer) if typed else self.hand.pick(answer)
-        self.assertEqual((self.clip.frames[3].duration, self.clip.mode, self.clip.name), (55.0, "loop", "swipe"))
+        self.assertEqual((self.clip.frames[3].duration, self.clip.mode, self.clip.name),
+                         (55.0, "loop", "swipe"))
         self.assertEqual(self.desk.index, 3, "the head stays on its frame")
 
 
@@ -154,7 +161,8 @@ class OnTheLanes(ClipsPage):
         self.hand.pick("the puppet's feet")
         self.hand.token(self.page.timing, "moment name")
         self.hand.pick("embers")
-        self.assertEqual((self.clip.moments[-1].anchor, self.clip.moments[-1].name), (None, "embers"))
+        self.assertEqual((self.clip.moments[-1].anchor, self.clip.moments[-1].name),
+                         (None, "embers"))
 
     def test_a_cancel_window_is_limited_to_states_by_picking_them(self) -> None:
         self.hand.click(self.lanes, self.lane_point(1, 300))
@@ -215,7 +223,8 @@ class Cutting(ClipsPage):
         self.hand.drag(cut, cut.cell_rect(0, 1), cut.cell_rect(1, 1))
         self.hand.pick("crouch")
         crouch = self.puppet.clip("crouch")
-        self.assertEqual([(frame.cell.x // 96, frame.cell.y // 64) for frame in crouch.frames[-2:]], [(0, 1), (1, 1)])
+        self.assertEqual([(frame.cell.x // 96, frame.cell.y // 64) for frame in crouch.frames[-2:]],
+                         [(0, 1), (1, 1)])
         self.assertEqual(len(crouch.frames), 6)
         self.assertEqual(self.window.document.history.undo_name, "add frames")
 
@@ -224,15 +233,18 @@ class Cutting(ClipsPage):
         self.hand.click(self.page.recut)
         self.hand.token(self.page.cut_sentence, "every row")
         added = self.puppet.clips[before:]
-        self.assertEqual([len(clip.frames) for clip in added], [6, 8, 3, 3, 7, 10, 3, 4, 6, 3, 6, 6, 6, 3, 4, 6])
-        self.assertEqual(added[0].pivot, self.puppet.clips[0].pivot, "sheets of one figure share a pivot")
+        self.assertEqual([len(clip.frames) for clip in added],
+                         [6, 8, 3, 3, 7, 10, 3, 4, 6, 3, 6, 6, 6, 3, 4, 6])
+        self.assertEqual(added[0].pivot, self.puppet.clips[0].pivot,
+                         "sheets of one figure share a pivot")
 
     def test_rows_are_picked_by_key(self) -> None:
         self.hand.click(self.page.recut)
         for key in (Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Return):
             self.hand.key(self.page.cut, key)
         self.hand.type("stride")
-        self.assertEqual((self.puppet.clips[-1].name, len(self.puppet.clips[-1].frames)), ("stride", 8))
+        self.assertEqual((self.puppet.clips[-1].name, len(self.puppet.clips[-1].frames)),
+                         ("stride", 8))
         for key in (Qt.Key.Key_Right, Qt.Key.Key_Right):
             self.hand.key(self.page.cut, key)
             # Art may be told of at any time: what was picked stays picked.

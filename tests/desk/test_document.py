@@ -40,9 +40,11 @@ from yarn_puppet.desk.widgets.keys import key_name, said_key
 def png_header(width: int, height: int) -> bytes:
     """A PNG that claims a size and holds nothing of it."""
     def chunk(kind: bytes, data: bytes) -> bytes:
-        return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+        return struct.pack(">I", len(data)) + kind + data + struct.pack(
+            ">I", zlib.crc32(kind + data))
 
-    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, 8, 6, 0, 0, 0)) \
+    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR",
+                                        struct.pack(">IIBBBBB", width, height, 8, 6, 0, 0, 0)) \
         + chunk(b"IDAT", zlib.compress(b"")) + chunk(b"IEND", b"")
 
 
@@ -146,7 +148,8 @@ class Players(FolderCase):
             with self.subTest(intent.id):
                 player = self.player()
                 player.fire(intent)
-                armed = {id for record in player.records for id in (*record.report.armed, *record.report.used)}
+                armed = {id for record in player.records
+                         for id in (*record.report.armed, *record.report.used)}
                 self.assertIn(intent.id, armed)
 
     def test_a_forced_sense_is_forced_until_let_go(self) -> None:
@@ -163,8 +166,10 @@ class Pictures(FolderCase):
     def test_what_cannot_be_read_is_said(self) -> None:
         good = (DEMO_FOLDER / "thatch.png").read_bytes()
         for name, content, said in (
-            ("cut.png", good[: len(good) // 3], "cannot be read"), ("empty.png", b"", "cannot be read"),
-            ("text.png", b"hello", "cannot be read"), ("huge.png", png_header(60_000, 60_000), "more than 64 million"),
+            ("cut.png", good[: len(good) // 3], "cannot be read"),
+            ("empty.png", b"", "cannot be read"),
+            ("text.png", b"hello", "cannot be read"),
+            ("huge.png", png_header(60_000, 60_000), "more than 64 million"),
             ("nought.png", png_header(0, 0), "cannot be read"),
         ):
             path = self.folder / name
@@ -203,7 +208,8 @@ class Keys(Case):
         from PyQt6.QtCore import Qt
 
         for key, name, said in ((Qt.Key.Key_J, "key:J", "J"), (Qt.Key.Key_Left, "key:Left", "←"),
-                                (Qt.Key.Key_Space, "key:Space", "Space"), (Qt.Key.Key_Shift, "key:Shift", "Shift")):
+                                (Qt.Key.Key_Space, "key:Space", "Space"),
+                                (Qt.Key.Key_Shift, "key:Shift", "Shift")):
             self.assertEqual((key_name(key), said_key(name)), (name, said))
         self.assertEqual(said_key("mouse:left"), "left button")
 
@@ -217,14 +223,17 @@ class Remembered(FolderCase):
             self.assertEqual(load_settings(), Settings(greeted=False))
             save_settings(Settings(width=1500, splits={"left": [1, 2]}))
             self.assertEqual(load_settings().width, 1500)
-            for damaged in (b'{"width": "wide"}', b"{", b"\xff\xfe", b'{"width": 2147483648}', b'{"zoom": -1}',
+            for damaged in (b'{"width": "wide"}', b"{", b"\xff\xfe", b'{"width": 2147483648}',
+                            b'{"zoom": -1}',
                             b"[" * 99999,
-                            b'{"splits": {"left": [-5, 99999999999]}}', b'{"x": "' + b"x" * (1 << 21) + b'"}'):
+                            b'{"splits": {"left": [-5, 99999999999]}}',
+                            b'{"x": "' + b"x" * (1 << 21) + b'"}'):
                 settings_path().write_bytes(damaged)
                 found, problem = settings_and_problem()
                 self.assertEqual(found, Settings())
                 self.assertIn("begin anew; they lie in", problem)
-                self.assertEqual(settings_path().with_name("desk.json.damaged").read_bytes(), damaged)
+                self.assertEqual(settings_path().with_name("desk.json.damaged").read_bytes(),
+                                 damaged)
                 self.assertEqual(settings_and_problem(), (Settings(greeted=False), ""))
             os.mkfifo(settings_path())
             self.assertIn("expected a file", settings_and_problem()[1])

@@ -1,4 +1,5 @@
-"""A fault of ours is said plainly, the work is kept first, a report lies where it says, and one goes on."""
+"""A fault of ours is said plainly, the work is kept first, a report lies where it says, and one
+goes on."""
 
 from __future__ import annotations
 
@@ -45,7 +46,8 @@ class AFault(DeskCase):
         self.hand.until(lambda: self.kept == MOST_KEPT + 4, "the others")
         self.assertEqual(len(list((self.folder / "reports").iterdir())), MOST_KEPT)
         self.hand.click(box.findChildren(QPushButton)[0])
-        self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="Stroll"))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "walk_state", name="Stroll"))
         self.assertEqual(self.puppet.state("walk_state").name, "Stroll")
 
     def test_one_while_something_is_painted_costs_that_picture_and_no_more(self) -> None:
@@ -61,7 +63,8 @@ class AFault(DeskCase):
                 shown.grab()
                 self.hand.until(lambda before=before: self.kept > before, f"the fault of {name}")
             shown.grab()
-        self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="Stroll"))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "walk_state", name="Stroll"))
         self.window.grab()
         self.assertEqual(self.puppet.state("walk_state").name, "Stroll")
 

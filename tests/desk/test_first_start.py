@@ -1,4 +1,5 @@
-"""The first start: a small puppet and what to press, gone at the first press and never seen again."""
+"""The first start: a small puppet and what to press, gone at the first press and never seen
+again."""
 
 from __future__ import annotations
 
@@ -65,7 +66,9 @@ class FiveMinutes(DeskCase):
 
     file = FIRST_STEPS
 
-    def test_the_second_press_is_said_to_be_early_and_an_edit_holds_from_the_next_tick(self) -> None:
+    def test_the_second_press_is_said_to_be_early_and_an_edit_holds_from_the_next_tick(
+        self,
+    ) -> None:
         hand, window = self.hand, self.window
         self.go("Weave")
         hand.click(window.booth)

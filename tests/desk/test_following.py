@@ -1,4 +1,5 @@
-"""Art that changes on disk, goes missing or is cut again: the clips follow it, and nothing is dropped silently."""
+"""Art that changes on disk, goes missing or is cut again: the clips follow it, and nothing is
+dropped silently."""
 
 from __future__ import annotations
 
@@ -47,7 +48,8 @@ class OnDisk(DeskCase):
         image.save(other)
         other.replace(self.sheet)
         self.assertFalse(self.sources.up_to_date)
-        self.hand.until(lambda: self.sources.up_to_date, "the change to be noticed and the sheet to be read again")
+        self.hand.until(lambda: self.sources.up_to_date,
+                        "the change to be noticed and the sheet to be read again")
 
     def cell(self, image: Image.Image, column: int, row: int = ROW) -> Image.Image:
         return image.crop((column * 96, row * 64, column * 96 + 96, row * 64 + 64))
@@ -62,13 +64,15 @@ class Following(OnDisk):
         seen = self.page.frame_view.grab().toImage()
 
         def paint(image: Image.Image) -> None:
-            image.paste((10, 200, 10, 255), (2 * 96 + 40, ROW * 64 + 30, 2 * 96 + 50, ROW * 64 + 40))
+            image.paste((10, 200, 10, 255),
+                        (2 * 96 + 40, ROW * 64 + 30, 2 * 96 + 50, ROW * 64 + 40))
 
         self.draw(paint)
         self.assertNotEqual(self.page.frame_view.grab().toImage(), seen)
         self.assertIn("lamplighter.png has changed: 1 drawn anew", self.news())
         after = self.swing
-        self.assertEqual([frame.cell for frame in after.frames], [frame.cell for frame in before.frames])
+        self.assertEqual([frame.cell for frame in after.frames],
+                         [frame.cell for frame in before.frames])
         self.assertEqual((after.moments, after.windows), (before.moments, before.windows))
         self.hand.token(self.page.news_sentence, "fine lamplighter")
         self.assertFalse(self.page.news_sentence.isVisible())
@@ -86,8 +90,10 @@ class Following(OnDisk):
 
         self.draw(insert)
         self.assertEqual([frame.cell.x // 96 for frame in self.swing.frames], [0, 2, 3, 4, 5, 5, 6])
-        self.assertEqual([frame.boxes for frame in self.swing.frames], [frame.boxes for frame in before.frames])
-        self.assertEqual([frame.anchors for frame in self.swing.frames], [frame.anchors for frame in before.frames])
+        self.assertEqual([frame.boxes for frame in self.swing.frames],
+                         [frame.boxes for frame in before.frames])
+        self.assertEqual([frame.anchors for frame in self.swing.frames],
+                         [frame.anchors for frame in before.frames])
         self.assertEqual((self.swing.moments, self.swing.windows), (before.moments, before.windows))
         self.assertEqual(self.window.document.history.undo_name, "follow lamplighter.png")
         self.assertIn("4 found at another place, 1 gone, 1 new", self.news())
@@ -95,7 +101,9 @@ class Following(OnDisk):
         shown = self.window.art.pixmap(self.swing.frames[4]).toImage()
         self.assertNotEqual(gone, shown, "a frame that is gone is marked, not shown as another")
         self.hand.token(self.page.news_sentence, "look lamplighter")
-        news = next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if toplevelwidget.objectName() == "news")
+        news = next(toplevelwidget
+                    for toplevelwidget in QApplication.topLevelWidgets()
+                    if toplevelwidget.objectName() == "news")
         rows = [" ".join(part.text for part in sentence.parts) for sentence in news.sentences]
         self.assertTrue(rows[0].startswith("light_swing frame 6 is in the sheet no more"), rows)
         self.hand.until(lambda: news.sentences[0].y() > 0, "the dialog laid out")
@@ -106,17 +114,20 @@ class Following(OnDisk):
         self.hand.token(news.sentences[0], "take 96 256")
         self.assertEqual([frame.cell.x // 96 for frame in self.swing.frames], [0, 1, 2, 3, 4, 5, 6])
         hit = next(window for window in self.swing.windows if window.id == "swing_hit")
-        self.assertEqual((self.swing.frame_at(hit.start), self.swing.frame_at(hit.end - 0.1)), (3, 4),
+        self.assertEqual((self.swing.frame_at(hit.start), self.swing.frame_at(hit.end - 0.1)),
+                         (3, 4),
                          "the hit stays on the frames it was drawn over")
         spark = next(moment for moment in self.swing.moments if moment.id == "spark")
         self.assertEqual(self.swing.frame_at(spark.at), 3)
         news.close()
 
     def test_what_was_new_stays_told_when_the_art_changes_once_more(self) -> None:
-        self.draw(lambda image: image.paste(self.cell(image, 0, 5), (9 * 96, ROW * 64)) or image.paste(
+        self.draw(lambda image: image.paste(self.cell(image, 0, 5), (9 * 96, ROW * 64))
+                  or image.paste(
             (1, 2, 200, 255), (9 * 96 + 30, ROW * 64 + 10, 9 * 96 + 40, ROW * 64 + 20)))
         self.assertIn("1 new", self.news())
-        self.draw(lambda image: image.paste((1, 200, 1, 255), (40, ROW * 64 + 30, 44, ROW * 64 + 34)))
+        self.draw(lambda image: image.paste((1, 200, 1, 255),
+                                            (40, ROW * 64 + 30, 44, ROW * 64 + 34)))
         self.assertIn("1 drawn anew, 1 new", self.news())
 
     def test_a_picture_in_a_folder_of_numbered_ones_is_followed(self) -> None:
@@ -129,8 +140,10 @@ class Following(OnDisk):
         self.hand.until(lambda: self.puppet.clips[-1].name == "steps", "the folder")
         before = self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage()
         self.cell(sheet, 0, 5).save(folder / "2.png")
-        self.hand.until(lambda: self.sources.up_to_date and "1 drawn anew" in self.news(), "the change to be noticed")
-        self.assertNotEqual(self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage(), before)
+        self.hand.until(lambda: self.sources.up_to_date and "1 drawn anew" in self.news(),
+                        "the change to be noticed")
+        self.assertNotEqual(self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage(),
+                            before)
 
     def test_undone_the_frames_are_where_they_were(self) -> None:
         before = self.puppet
@@ -162,7 +175,8 @@ class Following(OnDisk):
         moved.mkdir()
         self.sheet.rename(moved / "lamplighter.png")
         self.hand.until(lambda: "lamplighter.png is missing" in self.news(), "the news")
-        self.hand.until(lambda: not self.window.art.pages("lamplighter"), "the picture to be let go")
+        self.hand.until(lambda: not self.window.art.pages("lamplighter"),
+                        "the picture to be let go")
         self.hand.token(self.page.news_sentence, "find lamplighter")
         self.answer_file(moved / "lamplighter.png")
         self.hand.until(lambda: self.sources.up_to_date, "the sheet")
@@ -187,7 +201,8 @@ class Following(OnDisk):
         self.hand.token(self.page.cut_sentence, "refit")
         self.hand.until(lambda: self.sources.up_to_date, "the frames to be found again")
         self.assertEqual(self.puppet.sheets[0].islands.join, 0)
-        found = [frame for frame, old in zip(self.swing.frames, before.frames, strict=True) if frame.cell != old.cell]
+        found = [frame for frame, old in zip(self.swing.frames, before.frames, strict=True)
+                 if frame.cell != old.cell]
         self.assertGreater(len(found), 4)
         for index, frame in enumerate(self.swing.frames):
             old, pivot = before.frames[index], self.swing.pivot_of(index)
@@ -199,7 +214,8 @@ class Following(OnDisk):
         (self.folder / "deep").mkdir()
         self.window.document.save(self.folder / "deep" / "it.puppet.json")
         self.assertEqual(self.puppet.sheets[0].path, "../lamplighter.png")
-        self.draw(lambda image: image.paste((1, 200, 1, 255), (130, ROW * 64 + 20, 140, ROW * 64 + 30)))
+        self.draw(lambda image: image.paste((1, 200, 1, 255),
+                                            (130, ROW * 64 + 20, 140, ROW * 64 + 30)))
         self.assertIn("1 drawn anew", self.news())
 
     def test_the_demo_itself_has_no_news(self) -> None:

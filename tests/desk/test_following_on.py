@@ -1,4 +1,5 @@
-"""Art that comes and goes on disk, as a branch switch or another program makes it: nothing is lost, nothing made up."""
+"""Art that comes and goes on disk, as a branch switch or another program makes it: nothing is lost,
+nothing made up."""
 
 from __future__ import annotations
 
@@ -53,7 +54,8 @@ class Folders(FollowingOn):
             (self.folder / "art").mkdir()
             shutil.copy(DEMO_FOLDER / "lamplighter.png", self.sheet)
             self.back()
-            self.assertEqual((self.puppet, self.sources.news), (before, {}), "nothing has changed, and nothing is told")
+            self.assertEqual((self.puppet, self.sources.news), (before, {}),
+                             "nothing has changed, and nothing is told")
         self.swap(self.painted())
         self.hand.until(lambda: "1 drawn anew" in self.news(), "the change to be noticed")
 
@@ -96,7 +98,8 @@ class Folders(FollowingOn):
         document.redo()
         document.redo()
         self.assertEqual([frame.duration for frame in self.swing.frames[:2]], [90.0, 95.0])
-        self.assertEqual([frame.cell.x // 96 for frame in self.swing.frames], cells, "fitted to the new art as well")
+        self.assertEqual([frame.cell.x // 96 for frame in self.swing.frames], cells,
+                         "fitted to the new art as well")
         for _ in range(3):
             document.undo()
         self.assertEqual([frame.cell.x // 96 for frame in self.swing.frames], [0, 1, 2, 3, 4, 5, 6])
@@ -105,7 +108,8 @@ class Folders(FollowingOn):
         for folder, color in (("hero", (200, 0, 0, 255)), ("foe", (0, 0, 200, 255))):
             (self.folder / "old" / folder).mkdir(parents=True)
             Image.new("RGBA", (40, 20), color).save(self.folder / "old" / folder / "walk.png")
-        self.page.bringing.bring_in([self.folder / "old" / each / "walk.png" for each in ("hero", "foe")])
+        self.page.bringing.bring_in([self.folder / "old" / each / "walk.png"
+                                     for each in ("hero", "foe")])
         self.hand.until(lambda: len(self.puppet.sheets) == 4, "both")
         hero, foe = (sheet.id for sheet in self.puppet.sheets[-2:])
         self.page.finish_cutting()
@@ -133,26 +137,31 @@ class Folders(FollowingOn):
             now, "sheets", "lamplighter", grid=type(now.sheets[0].grid)(192, 128)))
         self.swap(self.painted())
         self.hand.until(lambda: "1 drawn anew" in self.news(), "the change to be noticed")
-        self.assertEqual([frame.cell for frame in self.swing.frames], [frame.cell for frame in before.frames])
+        self.assertEqual([frame.cell for frame in self.swing.frames],
+                         [frame.cell for frame in before.frames])
         self.assertNotIn("new", self.news().replace("drawn anew", ""))
 
 
 class DrawnAnew(FollowingOn):
     def test_in_all_ways_every_event_stays_where_it_was(self) -> None:
         before = self.puppet
-        events = [(clip.moments, clip.windows, [frame.duration for frame in clip.frames]) for clip in before.clips]
+        events = [(clip.moments, clip.windows, [frame.duration for frame in clip.frames])
+                  for clip in before.clips]
         whole = Image.open(DEMO_FOLDER / "lamplighter.png").convert("RGBA")
         for name, way in WAYS.items():
             with self.subTest(name):
                 self.swap(way())
                 self.back()
-                self.assertEqual([(clip.moments, clip.windows, [frame.duration for frame in clip.frames])
+                self.assertEqual([(clip.moments, clip.windows,
+                                   [frame.duration for frame in clip.frames])
                                   for clip in self.puppet.clips], events)
                 self.swap(whole)
                 self.back()
-                self.assertEqual([[frame.cell for frame in clip.frames] for clip in self.puppet.clips],
+                self.assertEqual([[frame.cell for frame in clip.frames]
+                                  for clip in self.puppet.clips],
                                  [[frame.cell for frame in clip.frames] for clip in before.clips])
-                self.assertEqual(self.puppet.clips, before.clips, "drawn as it was, all is as it was")
+                self.assertEqual(self.puppet.clips, before.clips,
+                                 "drawn as it was, all is as it was")
                 self.sources.dismiss("lamplighter")
 
     def test_renamed_it_is_found_again(self) -> None:
@@ -164,4 +173,6 @@ class DrawnAnew(FollowingOn):
         self.back()
         self.assertEqual(self.puppet.clips, before.clips)
         self.assertEqual(self.puppet.sheets[0].path, "art/pell.png")
-        self.assertFalse([toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if toplevelwidget.objectName() == "complaint"])
+        self.assertFalse([toplevelwidget
+                          for toplevelwidget in QApplication.topLevelWidgets()
+                          if toplevelwidget.objectName() == "complaint"])

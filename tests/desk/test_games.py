@@ -1,4 +1,5 @@
-"""Games on the live wire and the real window: watched, compared, kept as takes, driven through an edit."""
+"""Games on the live wire and the real window: watched, compared, kept as takes, driven through an
+edit."""
 
 from __future__ import annotations
 
@@ -78,7 +79,8 @@ class WireCase(DeskCase):
 
     def watched(self, name: str, ticks: int) -> None:
         """Click a game's row, and wait until all of it was heard."""
-        self.hand.until(lambda: any(row.name == name and row.ticks >= ticks for row in self.wire.rows), "the game")
+        self.hand.until(lambda: any(row.name == name and row.ticks >= ticks
+                                    for row in self.wire.rows), "the game")
         number = next(index for index, row in enumerate(self.wire.rows) if row.name == name)
         self.hand.click(self.page.games, self.page.games.row(number))
         self.hand.until(lambda: self.window.player.recording.ticks >= ticks, "its ticks")
@@ -89,13 +91,15 @@ class Watching(WireCase):
         self.follow(120)
         self.watched("skyline", 120)
         player = self.window.player
-        self.assertEqual((player.game, player.recording.ticks, player.playing), ("skyline", 120, False))
+        self.assertEqual((player.game, player.recording.ticks, player.playing),
+                         ("skyline", 120, False))
         self.assertEqual(self.shown_state(), "Idle")
         record = player.records[12]
         self.assertEqual(record.report.layers[0].state, "light_swing_state")
         assert record.controls.game is not None
         self.assertEqual(record.controls.game.at, (18.0, 0.0))
-        self.assertIn("followed: skyline, 60 Hz · 120 ticks, all equal", self.window.booth.game_note)
+        self.assertIn("followed: skyline, 60 Hz · 120 ticks, all equal",
+                      self.window.booth.game_note)
         self.hand.key(self.window, Qt.Key.Key_F9)
         self.assertEqual(player.tick, 118)
         self.hand.key(self.window, Qt.Key.Key_F10)
@@ -135,17 +139,21 @@ class Watching(WireCase):
         self.hand.until(lambda: bool(self.window.kept.takes), "the take")
         file, take = next(iter(self.window.kept.takes.items()))
         self.assertEqual((file, take.ticks), ("skyline_last_minute.first_steps.take.json", 200))
-        self.assertEqual([record.report for record in replay(set_up(self.puppet, None), take)], reports)
+        self.assertEqual([record.report for record in replay(set_up(self.puppet, None), take)],
+                         reports)
         self.hand.until(lambda: file in self.window.kept.outcomes, "it run")
-        self.window.document.edit("slower", lambda now: state_changed(now, "light_swing_state", speed=0.5))
-        self.hand.until(lambda: bool((found := self.window.kept.outcomes.get(file)) and found.since_edit),
+        self.window.document.edit("slower",
+                                  lambda now: state_changed(now, "light_swing_state", speed=0.5))
+        self.hand.until(lambda: bool((found := self.window.kept.outcomes.get(file))
+                                     and found.since_edit),
                         "what the edit changed")
 
     def test_an_edit_meanwhile_leaves_the_run_of_a_followed_game_as_it_was(self) -> None:
         self.follow(90)
         self.watched("skyline", 90)
         before = [record.report for record in self.window.player.records]
-        self.window.document.edit("slower", lambda now: state_changed(now, "light_swing_state", speed=0.5))
+        self.window.document.edit("slower",
+                                  lambda now: state_changed(now, "light_swing_state", speed=0.5))
         QTest.qWait(50)
         self.assertEqual([record.report for record in self.window.player.records], before)
 
@@ -162,7 +170,8 @@ class Watching(WireCase):
         game = Wire("stranger", "drive", address=self.wire.address, key="wrong")
         self.assertFalse(self.in_thread(begun, game))
         self.hand.until(lambda: bool(self.wire.refused), "the refusal")
-        self.assertIn("stranger was not let in", " ".join(part.text for part in self.page.wire_line.parts))
+        self.assertIn("stranger was not let in",
+                      " ".join(part.text for part in self.page.wire_line.parts))
 
     def test_a_wire_that_breaks_is_said_and_comes_up_again_where_it_was(self) -> None:
         self.follow(30)
@@ -172,7 +181,8 @@ class Watching(WireCase):
             process = self.wire.process.process
             assert process is not None
             process.kill()
-            self.hand.until(lambda old=process: self.wire.process.process is not old and bool(self.wire.address),
+            self.hand.until(lambda old=process: self.wire.process.process is not old
+                            and bool(self.wire.address),
                             "the wire again")
             self.assertIn("the wire broke", self.wire.trouble)
             self.assertIn("it was begun anew", self.wire.trouble)
@@ -218,7 +228,8 @@ class Driving(WireCase):
         thread.start()
         self.hand.until(go_on.is_set, "half of it")
         self.watched("driven", 80)
-        self.window.document.edit("slower", lambda now: state_changed(now, "light_swing_state", speed=0.5))
+        self.window.document.edit("slower",
+                                  lambda now: state_changed(now, "light_swing_state", speed=0.5))
         edited.set()
         self.in_thread(thread.join)
         self.hand.until(lambda: self.window.player.recording.ticks >= 160, "all of it")
@@ -242,20 +253,24 @@ class StandIn(WireCase):
             self.assertTrue(self.in_thread(begun, runner.wire))
             game = GameWindow(self.puppet, DEMO_FOLDER, demo_world(), DEMO_FOLDER, runner)
             game._timer.stop()
-            # It ticks in another thread here, while the desk goes on in this one: no place to make sounds.
+            # It ticks in another thread here, while the desk goes on in this one: no place to make
+            # sounds.
             game.sounds.play = mock.Mock()
             game.show()
             QTest.keyPress(game, Qt.Key.Key_Right)
             near = game.world.dummies[0].x - 44
-            self.in_thread(lambda game=game, near=near: [game.tick() for _ in range(300) if game.state.body.x < near])
+            self.in_thread(lambda game=game, near=near: [
+                game.tick() for _ in range(300) if game.state.body.x < near])
             QTest.keyRelease(game, Qt.Key.Key_Right)
             QTest.keyClick(game, Qt.Key.Key_J)
             self.in_thread(lambda game=game: [game.tick() for _ in range(40)])
             self.assertGreater(sum(dummy.hits for dummy in game.state.dummies), 0, mode)
             picture = game.grab().toImage()
-            self.assertGreater(len({picture.pixel(x, y) for x in range(0, 760, 9) for y in range(0, 420, 9)}), 40)
+            self.assertGreater(len({picture.pixel(x, y) for x in range(0, 760, 9)
+                                    for y in range(0, 420, 9)}), 40)
             self.hand.until(lambda mode=mode, game=game: any(
-                row.name == f"stand-in {mode}" and row.ticks == game.ticks for row in self.wire.rows), "its row")
+                row.name == f"stand-in {mode}" and row.ticks == game.ticks
+                for row in self.wire.rows), "its row")
             row = next(row for row in self.wire.rows if row.name == f"stand-in {mode}")
             self.assertEqual((row.mode, row.differs, row.trouble), (mode, -1, ""))
             assert runner.wire is not None
@@ -265,7 +280,8 @@ class StandIn(WireCase):
     def test_it_is_started_from_the_page_and_ends_with_the_desk(self) -> None:
         self.hand.token(self.page.deeds, "stand-in")
         self.hand.pick("it runs its own code, and is compared")
-        self.hand.until(lambda: any(row.name == "stand-in" and row.ticks > 5 for row in self.wire.rows), "the game")
+        self.hand.until(lambda: any(row.name == "stand-in" and row.ticks > 5
+                                    for row in self.wire.rows), "the game")
         process = self.wire._stand_ins[0]
         self.wire.close()
         self.assertEqual(process.state(), process.ProcessState.NotRunning)
@@ -276,7 +292,8 @@ class StandIn(WireCase):
         state = rooftop(world, puppet)
         for tick in range(60):
             down = frozenset(("right",)) if tick < 40 else frozenset()
-            report = runner.tick(down, senses_of(world, puppet, state, down), state.landed, state.stop > 0, (0.0, 0.0))
+            report = runner.tick(down, senses_of(world, puppet, state, down), state.landed,
+                                 state.stop > 0, (0.0, 0.0))
             state = stepped(world, puppet, state, report, down)
         self.assertGreater(state.body.x, world.start_x + 30)
         self.assertIn("no desk", runner.words())
@@ -289,7 +306,8 @@ class Examples(WireCase):
     def built(self, name: str) -> subprocess.CompletedProcess[str]:
         """An example, built by its one command in a folder with a space."""
         folder = self.folder / "a tree"
-        shutil.copytree(ROOT / "examples", folder / "examples", ignore=shutil.ignore_patterns("made", "pell", "roll"))
+        shutil.copytree(ROOT / "examples", folder / "examples",
+                        ignore=shutil.ignore_patterns("made", "pell", "roll"))
         for each in ("yarn-puppet", "yarn_puppet"):
             (folder / each).symlink_to(ROOT / each)
         return self.in_thread(lambda: subprocess.run(
@@ -304,27 +322,35 @@ class Examples(WireCase):
         printed = {}
         for mode in ((), ("--follow",), ("--drive",)):
             done = self.in_thread(lambda mode=mode: subprocess.run(
-                [folder / "examples/terminal/pell", *mode, "--script", keys], capture_output=True, text=True,
-                env={**os.environ, "YARN_PUPPET_KEY": self.wire.key, "YARN_PUPPET_WIRE": self.wire.address}))
+                [folder / "examples/terminal/pell", *mode, "--script", keys], capture_output=True,
+                text=True,
+                env={**os.environ, "YARN_PUPPET_KEY": self.wire.key,
+                     "YARN_PUPPET_WIRE": self.wire.address}))
             self.assertEqual((done.returncode, done.stderr), (0, ""), mode)
             printed[mode] = done.stdout.split("\n")
         self.assertEqual(printed[()], printed[("--follow",)])
         self.assertEqual(printed[()], printed[("--drive",)])
         for state in ("Walk", "Light 1", "Rise", "Guard"):
             self.assertIn(state, printed[()])
-        self.hand.until(lambda: any(row.mode == "drive" and row.ticks == len(keys) for row in self.wire.rows), "it")
+        self.hand.until(lambda: any(row.mode == "drive" and row.ticks == len(keys)
+                                    for row in self.wire.rows), "it")
 
     @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
     def test_the_game_that_rolls_back_is_followed_and_right(self) -> None:
         self.assertEqual(self.built("rollback").returncode, 0)
         ticks = 300
         done = self.in_thread(lambda: subprocess.run(
-            [self.folder / "a tree/examples/rollback/roll", "--follow", "--ticks", str(ticks), "--rate", "0"],
+            [self.folder / "a tree/examples/rollback/roll", "--follow", "--ticks", str(ticks),
+             "--rate", "0"],
             capture_output=True, text=True,
-            env={**os.environ, "YARN_PUPPET_KEY": self.wire.key, "YARN_PUPPET_WIRE": self.wire.address}))
+            env={**os.environ, "YARN_PUPPET_KEY": self.wire.key,
+                 "YARN_PUPPET_WIRE": self.wire.address}))
         self.assertEqual((done.returncode, done.stderr), (0, ""))
-        self.assertEqual(done.stdout, f"{ticks} ticks, and {sum(min(8, tick) for tick in range(ticks))} of them once "
-                                      "more; the desk: all equal\n")
+        self.assertEqual(
+            done.stdout,
+            f"{ticks} ticks, and {sum(min(8, tick) for tick in range(ticks))} of them once "
+            "more; the desk: all equal\n",
+        )
         self.hand.until(lambda: any(row.name == "rollback" and row.ticks == ticks and not row.here
                                     for row in self.wire.rows), "it")
         row = next(row for row in self.wire.rows if row.name == "rollback")
@@ -362,8 +388,10 @@ class Examples(WireCase):
     @unittest.skipUnless(browser(), "no browser is installed")
     def test_the_page_shows_pell_and_an_edit_is_seen_while_it_runs(self) -> None:
         folder = self.folder / "page"
-        shutil.copytree(ROOT / "examples" / "browser", folder, ignore=shutil.ignore_patterns("made"))
-        for name, content in hand_off(self.puppet, ("javascript",), art=DEMO_FOLDER, wire=True).files.items():
+        shutil.copytree(ROOT / "examples" / "browser", folder,
+                        ignore=shutil.ignore_patterns("made"))
+        for name, content in hand_off(self.puppet, ("javascript",), art=DEMO_FOLDER,
+                                      wire=True).files.items():
             (folder / "made" / name).parent.mkdir(parents=True, exist_ok=True)
             (folder / "made" / name).write_bytes(content)
 
@@ -388,7 +416,8 @@ class Examples(WireCase):
 
         task = ThreadPoolExecutor(1).submit(look, "drive", "the desk drives it")
         self.hand.until(lambda: edited.is_set() or task.done(), "the page")
-        self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "idle_state", name="Rest"))
         while not task.done():
             QTest.qWait(5)
         task.result()

@@ -24,13 +24,15 @@ class GraphPicture(DeskCase):
         return out
 
     def test_an_svg_names_every_state_and_every_condition(self) -> None:
-        texts = {each.text for each in ElementTree.parse(self.saved("it.svg")).iter("{http://www.w3.org/2000/svg}text")}
+        texts = {each.text for each in ElementTree.parse(self.saved("it.svg")).iter(
+            "{http://www.w3.org/2000/svg}text")}
         puppet = load_puppet(DEMO_FOLDER / "lamplighter.puppet.json")
         for state in puppet.states:
             self.assertIn(state.name, texts)
         self.assertIn("Light 1  4 → Light 2", texts)
         self.assertIn("tap attack + cancel window", texts)
-        self.assertFalse(any("dropped here" in (text or "") for text in texts), "nothing of the hands is on it")
+        self.assertFalse(any("dropped here" in (text or "") for text in texts),
+                         "nothing of the hands is on it")
 
     def test_the_same_puppet_gives_the_same_picture(self) -> None:
         self.assertEqual(self.saved("one.svg").read_bytes(), self.saved("two.svg").read_bytes())
@@ -44,7 +46,8 @@ class GraphPicture(DeskCase):
     def test_what_cannot_be_is_said_and_an_empty_puppet_is_a_picture_too(self) -> None:
         file = str(DEMO_FOLDER / "first_steps.puppet.json")
         self.assertEqual(main(["picture", file, "--out", str(self.folder / "it.bmp")]), 2)
-        self.assertEqual(main(["picture", str(self.folder / "gone"), "--out", str(self.folder / "it.svg")]), 2)
+        self.assertEqual(main(["picture", str(self.folder / "gone"), "--out",
+                               str(self.folder / "it.svg")]), 2)
         save_puppet(new_puppet(), self.folder / "new.puppet.json")
         shutil.rmtree(self.folder / "art", ignore_errors=True)
         out = str(self.folder / "n.svg")

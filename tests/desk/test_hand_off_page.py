@@ -1,4 +1,5 @@
-"""The Hand-off page with mouse and keys: what is written, where and when, and whether it is the same in all."""
+"""The Hand-off page with mouse and keys: what is written, where and when, and whether it is the
+same in all."""
 
 from __future__ import annotations
 
@@ -40,7 +41,8 @@ class HandOffCase(DeskCase):
 
     def made(self) -> None:
         """Wait until it is made."""
-        self.hand.until(lambda: not self.desk.busy and not self.desk._settle.isActive() and self.desk.made is not None,
+        self.hand.until(lambda: not self.desk.busy and not self.desk._settle.isActive()
+                        and self.desk.made is not None,
                         "the hand-off")
 
     def into(self, folder: Path) -> None:
@@ -83,7 +85,8 @@ class Writing(HandOffCase):
         self.into(self.game)
         self.hand.token(self.page.what, "write now")
         self.made()
-        self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "idle_state", name="Rest"))
         self.made()
         others = {name for name, changed in self.statuses().items() if changed}
         self.assertIn("first_steps.h", others)
@@ -95,14 +98,18 @@ class Writing(HandOffCase):
         def notices() -> list[str]:
             rows = self.page.notices_view.rows
             for (_, above), (_, below) in itertools.pairwise(rows):
-                self.assertLessEqual(above.position().y() + above.boundingRect().height(), below.position().y())
-            self.assertTrue(not rows or self.page.notices_view.height() > rows[-1][1].position().y())
-            self.assertTrue(all(text.boundingRect().width() <= self.page.notices_view.width() for _, text in rows))
+                self.assertLessEqual(above.position().y() + above.boundingRect().height(),
+                                     below.position().y())
+            self.assertTrue(not rows
+                            or self.page.notices_view.height() > rows[-1][1].position().y())
+            self.assertTrue(all(text.boundingRect().width() <= self.page.notices_view.width()
+                                for _, text in rows))
             return [each.text for each, _ in rows]
 
         before = notices()
         self.assertFalse(any("chart" in each for each in before))
-        self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="switch" * 12))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "idle_state", name="switch" * 12))
         self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="默认"))
         self.hand.token(self.page.what, "in state chart")
         self.made()
@@ -120,7 +127,8 @@ class Writing(HandOffCase):
         self.into(self.game)
         self.hand.token(self.page.what, "when")
         self.hand.pick("on every save")
-        self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "idle_state", name="Rest"))
         self.hand.key(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
         self.hand.until(lambda: self.desk.written is not None, "the hand-off written")
         self.assertIn("STATE_REST", (self.game / "first_steps.h").read_text())
@@ -141,7 +149,8 @@ class Writing(HandOffCase):
         self.hand.token(self.page.what, "with art")
         self.hand.token(self.page.what, "with wire")
         self.made()
-        self.assertEqual(set(self.statuses()), {"first_steps.c", "first_steps.h", "first_steps.hand-off.json",
+        self.assertEqual(set(self.statuses()),
+                         {"first_steps.c", "first_steps.h", "first_steps.hand-off.json",
                                                 "yarn_wire.h"})
         self.hand.token(self.page.what, "in C")
         self.assertEqual(self.desk.choice.languages, ("c",), "one language stays")
@@ -150,7 +159,8 @@ class Writing(HandOffCase):
         again = self.open_window()
         self.assertIsInstance(again, Window)
         again.files.load(self.home / FIRST_STEPS.name)
-        self.assertIn("hand_off", again.__dict__, "it is there before the page is, for the next save")
+        self.assertIn("hand_off", again.__dict__,
+                      "it is there before the page is, for the next save")
         choice = again.hand_off.choice
         self.assertEqual((choice.languages, choice.folder, choice.art, choice.wire),
                          (("c",), str(self.game), False, True))
@@ -209,13 +219,15 @@ class Comparing(HandOffCase):
         self.assertEqual(self.desk.problem, "")
         self.assertEqual(list(self.desk.found), ["desk", "c", "javascript", "python"])
         for found in self.desk.found.values():
-            self.assertEqual((found.words, found.takes, found.ticks, found.random_ticks), ("", 1, 20, 60))
+            self.assertEqual((found.words, found.takes, found.ticks, found.random_ticks),
+                             ("", 1, 20, 60))
         lines = self.page.found.lines()
         self.assertEqual([line[0] for line in lines[:4]], ["yes"] * 4)
         self.assertEqual(lines[1][2], "20 + 60 ticks, equal")
         self.assertGreater(self.desk.found["c"].size, 100)
         self.assertFalse(self.desk.found_is_old)
-        self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "idle_state", name="Rest"))
         self.assertTrue(self.desk.found_is_old)
         self.hand.token(self.page.same, "compare")
         self.hand.token(self.page.same, "stop comparing")
@@ -227,12 +239,14 @@ class Words(DeskCase):
         for good in ("127.0.0.1:47800", "[::1]:5000", "0.0.0.0:2000", "my-host", "a.b-c.local:5000",
                      "fe80::1%eth0"):
             self.assertIsNone(address_problem(good), good)
-        for bad in ("127.0.0.1:80", "a b:5000", "127.0.0.1:99999", "http://a:5000", "", "#fff", "a..b:5000", "x" * 64,
+        for bad in ("127.0.0.1:80", "a b:5000", "127.0.0.1:99999", "http://a:5000", "", "#fff",
+                    "a..b:5000", "x" * 64,
                     "window(1)", ":5000"):
             self.assertIsNotNone(address_problem(bad), bad)
 
     def test_times_and_paths(self) -> None:
-        self.assertEqual([ago(each) for each in (0, 12, 240, 20_000)], ["just now", "12 s ago", "4 min ago", "6 h ago"])
+        self.assertEqual([ago(each) for each in (0, 12, 240, 20_000)],
+                         ["just now", "12 s ago", "4 min ago", "6 h ago"])
         self.assertEqual(shortened("/home/someone/games/skyline/anim"), "…/skyline/anim")
         self.assertEqual(shortened("/a/b"), "/a/b")
 

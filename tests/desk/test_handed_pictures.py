@@ -1,8 +1,8 @@
-"""A figure drawn from handed-off files alone, beside the desk's own picture: in Python with Pillow, and on the canvas
-of the example for browsers.
+"""A figure drawn from handed-off files alone, beside the desk's own picture: in Python with Pillow,
+and on the canvas of the example for browsers.
 
-No pixel may differ by more than what rounding to eight bits leaves: one step where frames are drawn as they are, three
-where they dissolve, are tinted or half shown.
+No pixel may differ by more than what rounding to eight bits leaves: one step where frames are drawn
+as they are, three where they dissolve, are tinted or half shown.
 """
 
 from __future__ import annotations
@@ -64,7 +64,8 @@ class HandedPictures(DeskCase):
 
     def cases(self) -> list[Case]:
         """The takes of Pell, and Pell under hands that never rest, who also lights the lantern."""
-        return [case for case in take_cases() if len(case.program.layers) == len(self.pell.layers)] + [
+        return [case for case in take_cases()
+                if len(case.program.layers) == len(self.pell.layers)] + [
             restless_case(300)]
 
     def compare(self, case: Case, tick: int, found: Pixels, plain: bool) -> None:
@@ -81,7 +82,8 @@ class HandedPictures(DeskCase):
                 state, report = module.tick(module.PROGRAM, state, module.Inputs(*inputs))
                 if tick % EVERY == 0:
                     pieces = module.figure(report)
-                    plain = all(piece.share == piece.weight == 1 and piece.tint is None for piece in pieces)
+                    plain = all(piece.share == piece.weight == 1 and piece.tint is None
+                                for piece in pieces)
                     self.compare(case, tick, handed.drawn(report), plain)
                     layers |= {piece.layer for piece in pieces}
                     drawn += 1
@@ -106,7 +108,8 @@ class HandedPictures(DeskCase):
                 found: list[Any] = shown.ask(f"drawn({json.dumps(input_rows(case))}, {EVERY})")
                 self.assertEqual(len(found), -(-len(case.inputs) // EVERY))
                 for number, text in enumerate(found):
-                    raw = np.frombuffer(base64.b64decode(text), dtype=np.uint8).reshape(HEIGHT, WIDTH, 4)
+                    raw = np.frombuffer(base64.b64decode(text), dtype=np.uint8).reshape(
+                        HEIGHT, WIDTH, 4)
                     opacity = raw[:, :, 3:].astype(float) / 255
                     mixed = np.concatenate([raw[:, :, 2::-1] * opacity, raw[:, :, 3:]], axis=2)
                     self.compare(case, number * EVERY, np.rint(mixed).astype(np.uint8), False)

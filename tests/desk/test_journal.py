@@ -1,4 +1,5 @@
-"""Work that no file has survives the end of the program, however that comes, and is offered at the next start."""
+"""Work that no file has survives the end of the program, however that comes, and is offered at the
+next start."""
 
 from __future__ import annotations
 
@@ -41,7 +42,8 @@ class Journals(DeskCase):
 
     def rename(self, window: Window, *names: str) -> None:
         for name in names:
-            window.document.edit("rename state", lambda now, name=name: state_changed(now, "walk_state", name=name))
+            window.document.edit("rename state",
+                                 lambda now, name=name: state_changed(now, "walk_state", name=name))
 
     def leave(self, window: Window) -> None:
         """End as a program does that is killed: the journal stays, and nobody holds it."""
@@ -58,7 +60,8 @@ class Journals(DeskCase):
         self.assertFalse(self.journals.exists())
         self.rename(self.window, "Stroll")
         # Edit upon edit does not put it off.
-        self.hand.until(lambda: self.window.keeper.path is not None and self.window.keeper.path.stat().st_size > 0,
+        self.hand.until(lambda: self.window.keeper.path is not None
+                        and self.window.keeper.path.stat().st_size > 0,
                         "the journal")
         # Another desk does not take what this one has.
         self.assertEqual(self.left(), [])
@@ -89,7 +92,8 @@ class Journals(DeskCase):
         self.assertEqual(self.own.read_bytes(), file)
         self.hand.token(window.notices.sentence(name), "go on")
         self.assertEqual(window.document.history, before)
-        self.assertEqual([step.name for step in window.document.history.past[1:]], ["rename state"] * 4)
+        self.assertEqual([step.name for step in window.document.history.past[1:]],
+                         ["rename state"] * 4)
         self.assertTrue(window.document.unsaved)
         self.assertIsNone(window.notices.sentence(name))
         self.assertEqual(self.own.read_bytes(), file)
@@ -158,7 +162,8 @@ class Journals(DeskCase):
         self.window.keeper.flush_now()
         self.hand.until(lambda: self.window.notices.names == [], "no notice")
         self.leave(self.window)
-        self.assertEqual(self.left()[0].journal.work.history.puppet.state("walk_state").name, "Amble")
+        self.assertEqual(self.left()[0].journal.work.history.puppet.state("walk_state").name,
+                         "Amble")
 
 
 def heeding() -> None:
@@ -168,7 +173,8 @@ def heeding() -> None:
 
 
 class Ended(DeskCase):
-    """A desk in a process of its own, ended by the system, by another program, or from the terminal."""
+    """A desk in a process of its own, ended by the system, by another program, or from the
+    terminal."""
 
     file = None
 
@@ -178,10 +184,12 @@ class Ended(DeskCase):
         env = {**os.environ, "XDG_STATE_HOME": str(self.folder / f"state{number}"),
                "XDG_CONFIG_HOME": str(self.folder / "config")}
         process = subprocess.Popen([sys.executable, "-m", "tests.desk.working_desk", own], env=env,
-                                   stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, preexec_fn=heeding)
+                                   stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+                                   preexec_fn=heeding)
         said = [process.stdout.readline().strip() for _ in range(5)]
         journals = Path(env["XDG_STATE_HOME"]) / "yarn-puppet" / "journals"
-        self.hand.until(lambda: any(path.stat().st_size for path in journals.glob("*")) or QTest.qWait(5), "a journal")
+        self.hand.until(lambda: any(path.stat().st_size for path in journals.glob("*"))
+                        or QTest.qWait(5), "a journal")
         process.send_signal(number)
         said += process.stdout.read().split("\n")
         code = process.wait()
@@ -193,7 +201,8 @@ class Ended(DeskCase):
             code, said, left, file = self.ended_by(number)
             self.assertEqual((code, len(left)), (128 + number, 1))
             steps = left[0].journal.work.history
-            self.assertEqual([steps.puppet.states[0].name, len(steps.past)], [said[-1], len(said) + 1])
+            self.assertEqual([steps.puppet.states[0].name, len(steps.past)],
+                             [said[-1], len(said) + 1])
             self.assertEqual(file, FIRST_STEPS.read_bytes())
 
     def test_killed_it_has_kept_what_was_done_seconds_before(self) -> None:

@@ -30,7 +30,8 @@ def inside(one: Box, other: Box) -> bool:
 def all_threads(puppet: Puppet, layout: Layout) -> tuple[Thread, ...]:
     """Every thread that can be grown."""
     ends = Ends(puppet, layout)
-    return route(ends, ends.all_tails([*layout.cards, *(band.group for band in layout.bands if band.group)]))
+    return route(ends, ends.all_tails([*layout.cards,
+                                       *(band.group for band in layout.bands if band.group)]))
 
 
 class Layouts(Case):
@@ -39,7 +40,8 @@ class Layouts(Case):
         self, puppet: Puppet, width: float, size: object
     ) -> None:
         layout = lay_out(puppet, width, size=size)  # type: ignore[arg-type]
-        self.assertEqual(set(layout.cards), {state.id for state in puppet.states if state.layer == "body"})
+        self.assertEqual(set(layout.cards),
+                         {state.id for state in puppet.states if state.layer == "body"})
         for one, other in combinations(layout.cards.values(), 2):
             self.assertFalse(one.box.meets(other.box))
         for state in puppet.states:
@@ -55,8 +57,16 @@ class Layouts(Case):
     ) -> None:
         layout = lay_out(puppet, 700, 100 if low else 5000, size)  # type: ignore[arg-type]
         for one, other in combinations(layout.bands, 2):
-            around = {group.id for group in puppet.groups_around(puppet.group(other.group))} if other.group else set()
-            back = {group.id for group in puppet.groups_around(puppet.group(one.group))} if one.group else set()
+            around = (
+                {group.id for group in puppet.groups_around(puppet.group(other.group))}
+                if other.group
+                else set()
+            )
+            back = (
+                {group.id for group in puppet.groups_around(puppet.group(one.group))}
+                if one.group
+                else set()
+            )
             if one.group in around:
                 self.assertTrue(inside(other.box, one.box))
             elif other.group not in back:
@@ -64,7 +74,9 @@ class Layouts(Case):
         self.assertFalse(any(layout.spare.meets(band.box) for band in layout.bands))
 
     @given(strategies.puppets(), SIZE)
-    def test_a_place_in_a_band_is_found_again_where_it_is_drawn(self, puppet: Puppet, size: object) -> None:
+    def test_a_place_in_a_band_is_found_again_where_it_is_drawn(
+        self, puppet: Puppet, size: object
+    ) -> None:
         layout = lay_out(puppet, 900, size=size)  # type: ignore[arg-type]
         for card in layout.cards.values():
             middle = (card.box.middle, card.box.y + card.box.height / 2)
@@ -75,13 +87,16 @@ class Layouts(Case):
             self.assertEqual(layout.slot(band, card.order), card.box)
 
     @given(some.integers(0, 5000))
-    def test_a_state_put_into_a_place_stands_there_and_the_others_keep_their_order(self, seed: int) -> None:
+    def test_a_state_put_into_a_place_stands_there_and_the_others_keep_their_order(
+        self, seed: int
+    ) -> None:
         puppet = Shaker(seed).puppet()
         shaker = Shaker(seed + 1)
         if not puppet.states:
             return
         state = shaker.pick(puppet.states)
-        group = shaker.pick([None, *(group.id for group in puppet.groups if group.layer == state.layer)])
+        group = shaker.pick([None,
+                             *(group.id for group in puppet.groups if group.layer == state.layer)])
         band = [each.state for each in sorted(
             (card for card in lay_out(puppet, 800, layer=state.layer).cards.values()
              if card.group == group and card.state != state.id), key=lambda card: card.order)]
@@ -90,14 +105,17 @@ class Layouts(Case):
         cards = lay_out(after, 800, layer=state.layer).cards
         if state.id not in cards:
             return
-        found = [each.state for each in sorted(cards.values(), key=lambda card: card.order) if each.group == group]
+        found = [each.state for each in sorted(cards.values(), key=lambda card: card.order)
+                 if each.group == group]
         self.assertEqual(found, [*band[:order], state.id, *band[order:]])
 
     def test_small_bands_stand_side_by_side_only_where_that_makes_all_of_it_seen(self) -> None:
         groups = tuple(Group(f"g{number}", f"G{number}") for number in range(4))
-        states = tuple(State(f"s{number}", f"S{number}", group=f"g{number // 2}") for number in range(8))
+        states = tuple(State(f"s{number}", f"S{number}", group=f"g{number // 2}")
+                       for number in range(8))
         puppet = Puppet(groups=groups, states=states)
-        for height, size, beside in ((2000, CARDS, False), (450, CARDS, False), (300, CARDS, True), (220, CHIPS, True)):
+        for height, size, beside in ((2000, CARDS, False), (450, CARDS, False), (300, CARDS, True),
+                                     (220, CHIPS, True)):
             layout = lay_out(puppet, 762, height)
             self.assertEqual(layout.size, size, height)
             tops = [band.box.y for band in layout.bands if band.depth == 0]
@@ -148,14 +166,17 @@ class Threads(Case):
             self.assertEqual(self.crossed(layout, thread), [], thread.points)
 
     @given(some.integers(0, 20000), SIZE)
-    def test_two_threads_share_no_level_stretch_unless_they_lead_to_the_same(self, seed: int, size: object) -> None:
+    def test_two_threads_share_no_level_stretch_unless_they_lead_to_the_same(
+        self, seed: int, size: object
+    ) -> None:
         puppet = Shaker(seed).puppet()
         layout = lay_out(puppet, 762, size=size)  # type: ignore[arg-type]
         level: dict[float, list[tuple[float, float, str]]] = {}
         for thread in all_threads(puppet, layout):
             for (ax, ay), (bx, by) in pairwise(thread.points):
                 if ay == by and abs(ax - bx) > 0.01:
-                    level.setdefault(round(ay, 3), []).append((min(ax, bx), max(ax, bx), thread.target))
+                    level.setdefault(round(ay, 3), []).append(
+                        (min(ax, bx), max(ax, bx), thread.target))
         for stretches in level.values():
             for (a, b, one), (c, d, other) in combinations(stretches, 2):
                 self.assertTrue(one == other or b <= c or d <= a, stretches)
@@ -172,7 +193,8 @@ class Threads(Case):
             self.assertTrue(inside(Box(x, y, 0, 0), target.box), (thread, target))
             source, other = layout.cards.get(thread.source), layout.cards.get(thread.target)
             if source is None or other is None or not neighbours(layout, source, other):
-                tail = next(each for each in ends.tails(thread.source) if each.transition == thread.transition)
+                tail = next(each for each in ends.tails(thread.source)
+                            if each.transition == thread.transition)
                 self.assertEqual(thread.points[0], tail.start)
 
     def test_tails_are_one_a_transition_in_order_and_lie_below_their_card(self) -> None:
@@ -181,7 +203,8 @@ class Threads(Case):
         ends = Ends(puppet, layout)
         for state in puppet.states:
             tails, box = ends.tails(state.id), layout.cards[state.id].box
-            self.assertEqual([tail.transition for tail in tails], [each.id for each in puppet.transitions_of(state.id)])
+            self.assertEqual([tail.transition for tail in tails],
+                             [each.id for each in puppet.transitions_of(state.id)])
             xs = [tail.start[0] for tail in tails]
             self.assertEqual(xs, sorted(set(xs)))
             self.assertTrue(all(box.x < x < box.right for x in xs))

@@ -1,4 +1,5 @@
-"""From New puppet to a puppet that idles, walks facing its way and hits Old Thatch, by mouse and keyboard alone."""
+"""From New puppet to a puppet that idles, walks facing its way and hits Old Thatch, by mouse and
+keyboard alone."""
 
 from __future__ import annotations
 
@@ -55,12 +56,14 @@ class NewUser(DeskCase):
         view = page.frame_view
         hand.drag(view, view.to_view(54, 12), view.to_view(90, 44))
         swing = self.puppet.clips[2]
-        self.assertEqual([(window.kind, window.start, window.end) for window in swing.windows], [("hit", 120, 240)])
+        self.assertEqual([(window.kind, window.start, window.end) for window in swing.windows],
+                         [("hit", 120, 240)])
         boxes = [[box.name for box in frame.boxes if box.kind == "hit"] for frame in swing.frames]
         self.assertEqual(boxes, [[], [], ["hit"], ["hit"], [], [], []])
 
     def weave(self) -> None:
-        """Three states from one drag; there and back, and a swing on a tap, each one edit with its conditions."""
+        """Three states from one drag; there and back, and a swing on a tap, each one edit with its
+        conditions."""
         page, hand = self.go("Weave"), self.hand
         view, shelf, sentence = page.view, page.shelf, page.sentence
         hand.drag(shelf, shelf.all_chip, QRectF(*view.layout_now.spare), onto=view)
@@ -72,16 +75,19 @@ class NewUser(DeskCase):
         hand.token(sentence, "on a press")
         hand.pick("tap_attack, from Ground")
         names = {node.id: node.name for node in self.puppet.nodes}
-        made = [(names[transition.source], names[transition.target], transition.when, transition.leave.kind)
+        made = [(names[transition.source], names[transition.target], transition.when,
+                 transition.leave.kind)
                 for transition in self.puppet.transitions]
         self.assertEqual(made, [
-            ("Idle", "Walk", "move_x != 0", "any time"), ("Walk", "Idle", "move_x == 0", "any time"),
+            ("Idle", "Walk", "move_x != 0", "any time"),
+            ("Walk", "Idle", "move_x == 0", "any time"),
             ("Ground", "Swing", "tap_attack", "any time"), ("Swing", "Idle", "", "at the end")])
         self.assertEqual(self.puppet.clips[2].mode, "once", "what leaves at its end does not loop")
         self.assertLessEqual(hand.gestures, 25)
 
     def play(self) -> None:
-        """It idles, walks the way it faces, swings, and Old Thatch is hit; then everything once more."""
+        """It idles, walks the way it faces, swings, and Old Thatch is hit; then everything once
+        more."""
         window = self.window
         self.settle()
         self.hand.click(window.booth)

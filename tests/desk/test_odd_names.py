@@ -1,4 +1,5 @@
-"""Names of files and things that no puppet could hold: said, mended, and never in the way of saving."""
+"""Names of files and things that no puppet could hold: said, mended, and never in the way of
+saving."""
 
 from __future__ import annotations
 
@@ -41,7 +42,8 @@ class OddNames(DeskCase):
         (self.folder / "good.png").rename(self.folder / f"{BYTES}.png")
         sheet = self.puppet.sheets[0]
         self.hand.until(lambda: sheet in self.window.sources.missing, "it to be missing")
-        self.assertIn("expected names in UTF-8", self.window.sources.find_again(sheet.id, self.folder / f"{BYTES}.png"))
+        self.assertIn("expected names in UTF-8",
+                      self.window.sources.find_again(sheet.id, self.folder / f"{BYTES}.png"))
         self.assertEqual(self.puppet.sheets[0], sheet)
 
     def test_a_puppet_under_such_a_name_is_opened_worked_on_and_saved(self) -> None:
@@ -62,7 +64,9 @@ class OddNames(DeskCase):
     def test_a_clip_of_a_name_like_a_path_is_offered_as_a_file_here(self) -> None:
         self.window.files.load(FIRST_STEPS)
         page = self.go("Clips")
-        self.window.document.edit("rename", lambda now: clip_changed(now, "walk", name="walk/left " + "é" * 190))
+        self.window.document.edit("rename",
+                                  lambda now: clip_changed(
+                                      now, "walk", name="walk/left " + "é" * 190))
         page.desk.show_clip("walk")
         page.act("save moving")
         dialog = self.dialog("file dialog")

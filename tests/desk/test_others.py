@@ -1,4 +1,5 @@
-"""Another program, or another window, writes the same files: it is said, and nothing is lost unasked."""
+"""Another program, or another window, writes the same files: it is said, and nothing is lost
+unasked."""
 
 from __future__ import annotations
 
@@ -36,7 +37,8 @@ class Others(DeskCase):
         save_puppet(state_changed(load_puppet(self.own), "walk_state", name=name), self.own)
 
     def ours(self, name: str) -> None:
-        self.window.document.edit("rename state", lambda now: state_changed(now, "idle_state", name=name))
+        self.window.document.edit("rename state",
+                                  lambda now: state_changed(now, "idle_state", name=name))
 
     def notice(self, path=None):  # type: ignore[no-untyped-def]
         """What is said of a file, once it is."""
@@ -49,8 +51,10 @@ class Others(DeskCase):
 
     def test_with_nothing_unsaved_it_is_shown_as_it_is_now(self) -> None:
         self.theirs("Stroll")
-        self.assertIn("changed by another program, and is shown as it is now: state Walk renamed: to Stroll",
-                      self.said())
+        self.assertIn(
+            "changed by another program, and is shown as it is now: state Walk renamed: to Stroll",
+            self.said(),
+        )
         self.assertEqual(self.puppet.state("walk_state").name, "Stroll")
         self.assertFalse(self.window.document.unsaved)
         self.window.document.undo()
@@ -66,7 +70,8 @@ class Others(DeskCase):
         self.assertIn("state Idle renamed: to Rest", words)
         self.assertIn("state Stroll renamed: to Walk", words)
         self.hand.token(said, "take theirs")
-        self.assertEqual([self.puppet.state(id).name for id in ("idle_state", "walk_state")], ["Idle", "Stroll"])
+        self.assertEqual([self.puppet.state(id).name for id in ("idle_state", "walk_state")],
+                         ["Idle", "Stroll"])
         self.assertEqual((self.window.notices.names, self.window.document.unsaved), ([], False))
         self.window.document.undo()
         self.assertEqual(self.puppet.state("idle_state").name, "Rest")
@@ -88,7 +93,8 @@ class Others(DeskCase):
         self.assertEqual(load_puppet(self.own).state("walk_state").name, "Stroll")
         self.hand.token(self.notice(), "keep ours")
         found = load_puppet(self.own)
-        self.assertEqual([found.state(id).name for id in ("idle_state", "walk_state")], ["Rest", "Walk"])
+        self.assertEqual([found.state(id).name for id in ("idle_state", "walk_state")],
+                         ["Rest", "Walk"])
         self.assertEqual((self.window.notices.names, self.window.document.unsaved), ([], False))
         self.ours("Ease")
         self.theirs("March")
@@ -102,13 +108,16 @@ class Others(DeskCase):
         self.own.write_bytes(self.own.read_bytes())
         self.hand.until(lambda: not self.window.own_files._watch.busy, "the watch")
         self.window.files.save()
-        self.assertEqual((load_puppet(self.own).state("idle_state").name, self.window.notices.names), ("Rest", []))
+        self.assertEqual((load_puppet(self.own).state("idle_state").name,
+                          self.window.notices.names), ("Rest", []))
 
     def test_a_file_that_is_gone_or_broken_is_said_and_ours_can_be_written(self) -> None:
         for what, said in ((self.own.unlink, "is not there any more"),
-                           (lambda: self.own.write_text("{"), "cannot be read: line 1: expected JSON")):
+                           (lambda: self.own.write_text("{"),
+                            "cannot be read: line 1: expected JSON")):
             what()
-            self.hand.until(lambda said=said: self.window.notices.sentence(f"file {self.own}") is not None
+            self.hand.until(lambda said=said: self.window.notices.sentence(
+                f"file {self.own}") is not None
                             and said in self.said(), "the notice")
             self.hand.token(self.notice(), "keep ours")
             self.assertEqual(load_puppet(self.own), self.puppet)

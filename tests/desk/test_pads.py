@@ -28,7 +28,9 @@ AXIS = Axis("move", "move", "left", "right", "pad:left x", 0.2, 2.0)
 
 class Sticks(Case):
     @given(some.floats(-1.5, 1.5), some.floats(0, 0.9), some.floats(0.2, 5))
-    def test_whole_steps_are_odd_and_grow_with_the_push(self, raw: float, dead: float, curve: float) -> None:
+    def test_whole_steps_are_odd_and_grow_with_the_push(
+        self, raw: float, dead: float, curve: float
+    ) -> None:
         axis = Axis("a", "a", dead=dead, curve=curve)
         steps = stick_steps(axis, raw)
         self.assertTrue(-100 <= steps <= 100)
@@ -38,17 +40,20 @@ class Sticks(Case):
         self.assertEqual(stick_steps(axis, 1.0), 100)
 
     def test_a_stick_goes_before_two_actions_and_both_of_those_are_neither(self) -> None:
-        for down, pushed, expected in (({"left"}, 0, -1.0), ({"left", "right"}, 0, 0.0), ({"left"}, 30, 0.3)):
+        for down, pushed, expected in (({"left"}, 0, -1.0), ({"left", "right"}, 0, 0.0),
+                                       ({"left"}, 30, 0.3)):
             self.assertEqual(axis_value(AXIS, frozenset(down), {"move": pushed}), expected)
 
 
 class Decoding(Case):
     def test_triggers_and_hats_are_buttons_told_once(self) -> None:
         decoder = Decoder({0x05: (0, 255)})
-        pressed = [each for value in (0, 100, 140, 255, 90) for each in decoder.pressed(Event(ABSOLUTE, 0x05, value))]
+        pressed = [each for value in (0, 100, 140, 255, 90)
+                   for each in decoder.pressed(Event(ABSOLUTE, 0x05, value))]
         self.assertEqual([(each.name, each.value) for each in pressed], [("pad:right trigger", 1.0),
                                                                      ("pad:right trigger", 0.0)])
-        hat = [each for value in (-1, 1, 0) for each in decoder.pressed(Event(ABSOLUTE, 0x10, value))]
+        hat = [each for value in (-1, 1, 0)
+               for each in decoder.pressed(Event(ABSOLUTE, 0x10, value))]
         self.assertEqual([(each.name, each.value) for each in hat], [
             ("pad:left", 1.0), ("pad:left", 0.0), ("pad:right", 1.0), ("pad:right", 0.0)])
 
@@ -65,7 +70,8 @@ class Decoding(Case):
         self.addCleanup(os.close, far)
         self.addCleanup(device.close)
         self.assertEqual(device.read(), [])
-        os.write(far, struct.pack("@llHHi", 1, 2, KEY, 0x130, 1) + INPUT_EVENT.pack(1, 2, ABSOLUTE, 0, -5))
+        os.write(far, struct.pack("@llHHi", 1, 2, KEY, 0x130, 1) + INPUT_EVENT.pack(
+            1, 2, ABSOLUTE, 0, -5))
         self.assertEqual(device.read(), [Event(KEY, 0x130, 1), Event(ABSOLUTE, 0, -5)])
 
     def test_a_machine_without_pads_has_none(self) -> None:
@@ -101,7 +107,8 @@ class Playing(DeskCase):
         axis = self.puppet.axes[0]
         self.assertEqual((axis.stick, axis.less, axis.more, self.puppet.mover.across),
                          ("pad:left x", "left", "right", "move"))
-        self.assertIn("pad:west", next(action.keys for action in self.puppet.actions if action.id == "attack"))
+        self.assertIn("pad:west",
+                      next(action.keys for action in self.puppet.actions if action.id == "attack"))
         self.settle()
         self.window.player.restart()
         self.window.player.pause()
@@ -124,7 +131,8 @@ class Playing(DeskCase):
         path = self.folder / "walk.take.json"
         save_take(take, path)
         again = list(replay(self.window.player.recording.setup, load_take(path)))
-        self.assertEqual([each.report for each in again], [record.report for record in self.records])
+        self.assertEqual([each.report for each in again],
+                         [record.report for record in self.records])
 
     def test_esc_leaves_an_axis_as_it_was_and_a_small_push_is_not_meant(self) -> None:
         self.hand.token(self.page.rows["add axis"], "add axis")
@@ -132,7 +140,9 @@ class Playing(DeskCase):
         self.hand.token(self.page.rows["axis move"], "stick")
         self.pad.push("right y", 0.3)
         self.window.pads.read()
-        sheet = next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if isinstance(toplevelwidget, KeyCapture))
+        sheet = next(toplevelwidget
+                     for toplevelwidget in QApplication.topLevelWidgets()
+                     if isinstance(toplevelwidget, KeyCapture))
         sheet.close()
         self.hand.wait()
         self.assertEqual(self.puppet.axes[0].stick, "")
@@ -153,18 +163,23 @@ class Playing(DeskCase):
         self.assertEqual(self.records[-1].controls.down, frozenset())
 
     def test_a_key_on_two_actions_is_shown(self) -> None:
-        actions = tuple(replace(action, keys=("key:J",)) if action.id in ("attack", "guard") else action
+        actions = tuple(replace(action, keys=("key:J",))
+                        if action.id in ("attack", "guard") else action
                         for action in self.puppet.actions)
         self.window.document.edit("clash", replace(self.puppet, actions=actions))
         token = self.page.rows["action attack"].token("key:J")
         self.assertEqual(token.text(), "J !")
-        self.assertTrue(token.toolTip().startswith("Also on guard: one press does both."), token.toolTip())
+        self.assertTrue(token.toolTip().startswith("Also on guard: one press does both."),
+                        token.toolTip())
 
     def test_every_gesture_can_be_made_by_its_disc(self) -> None:
         made, id = edits.intent_added(self.puppet, "left", "press")
         self.window.document.edit("add", made)
-        for gesture in ("sequence", "both", "repeat", "press", "release", "tap", "hold", "double tap"):
-            self.window.document.edit("gesture", lambda now, gesture=gesture: edits.gesture_chosen(now, id, gesture))
+        for gesture in ("sequence", "both", "repeat", "press", "release", "tap", "hold",
+                        "double tap"):
+            self.window.document.edit("gesture",
+                                      lambda now, gesture=gesture: edits.gesture_chosen(
+                                          now, id, gesture))
             self.settle()
             before = len(self.records)
             intent = next(each for each in self.puppet.intents if each.id == id)

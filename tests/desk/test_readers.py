@@ -1,4 +1,5 @@
-"""What a screen reader finds on each page: everything has a name, and what is drawn is there, where it is drawn."""
+"""What a screen reader finds on each page: everything has a name, and what is drawn is there, where
+it is drawn."""
 
 from __future__ import annotations
 
@@ -51,22 +52,26 @@ class Readers(DeskCase):
             self.assertIn(f"state {state.name}", found)
         names = {node.id: node.name for node in self.puppet.nodes}
         threads = [each for each in self.items() if each.name.startswith("thread from ")]
-        wanted = [f"thread from {names[transition.source]} to {names[transition.target]}" for transition in self.puppet.transitions
-                  if transition.source in view.layout_now.cards or transition.source in view.layout_now.by_group]
+        wanted = [f"thread from {names[transition.source]} to {names[transition.target]}"
+                  for transition in self.puppet.transitions
+                  if transition.source in view.layout_now.cards
+                  or transition.source in view.layout_now.by_group]
         self.assertEqual(sorted(thread.name for thread in threads), sorted(wanted))
         walk = next(each for each in self.items() if each.name == "thread from Idle to Walk")
         self.assertEqual(walk.description, "when move x is not 0")
         card = found["state Idle"]
         box = view.layout_now.cards["idle_state"].box
         corner = view.mapToGlobal(view.rect().topLeft())
-        self.assertEqual(card.rect, QRect(corner.x() + int(box.x), corner.y() + int(box.y), card.rect.width(),
+        self.assertEqual(card.rect,
+                         QRect(corner.x() + int(box.x), corner.y() + int(box.y), card.rect.width(),
                                           card.rect.height()))
         self.assertIn("active", found[f"state {self.shown_state()}"].description)
 
     def test_what_is_told_is_so_after_an_edit(self) -> None:
         self.go("Weave")
         self.items()
-        self.window.document.edit("rename", state_changed(self.puppet, "idle_state", name="Resting"))
+        self.window.document.edit("rename",
+                                  state_changed(self.puppet, "idle_state", name="Resting"))
         self.hand.wait()
         names = [each.name for each in self.items()]
         self.assertIn("state Resting", names)
@@ -78,7 +83,8 @@ class Readers(DeskCase):
         things = view.findChild(ThingList)
         place = next(row for row in range(things.items.rowCount())
                      if things.items.at(things.items.index(row)).name == "state Walk")
-        things.selectionModel().select(things.items.index(place), QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        things.selectionModel().select(things.items.index(place),
+                                       QItemSelectionModel.SelectionFlag.ClearAndSelect)
         self.assertEqual(self.window.document.selection, ("state", "walk_state"))
 
     def test_lanes_frames_and_events_of_clips_and_the_lanes_of_the_trace(self) -> None:
@@ -97,18 +103,21 @@ class Readers(DeskCase):
         self.go("Weave")
         self.steps(3)
         found = {each.name: each.description for each in self.items()}
-        self.assertEqual(found["lane state"], f"{self.shown_state()} at tick {self.window.player.tick}")
+        self.assertEqual(found["lane state"],
+                         f"{self.shown_state()} at tick {self.window.player.tick}")
         self.assertTrue([name for name in found if name.startswith("to ")], "the ways out")
 
     def test_takes_snags_files_and_tables(self) -> None:
         self.go("Takes")
         names = [each.name for each in self.items()]
-        self.assertEqual(sum(name.startswith("take ") for name in names), len(self.window.kept.takes))
+        self.assertEqual(sum(name.startswith("take ") for name in names),
+                         len(self.window.kept.takes))
         page = self.go("Weave")
         for kind, first in (("crossings", "from Rise"), ("frame data", "Light 1")):
             page.showing.show_kind(kind)
             self.hand.wait()
-            self.hand.until(lambda kind=kind: kind == "crossings" or page.frame_data.is_measured, "the frame data")
+            self.hand.until(lambda kind=kind: kind == "crossings" or page.frame_data.is_measured,
+                            "the frame data")
             self.assertIn(first, [each.name for each in self.items()])
         self.go("Hand-off")
         self.hand.until(lambda: self.window.hand_off.made is not None, "the files")

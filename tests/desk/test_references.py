@@ -1,4 +1,5 @@
-"""Accept, edit, undo, go back, keep, rename and remove at random: what each take is compared with. docs/takes.md."""
+"""Accept, edit, undo, go back, keep, rename and remove at random: what each take is compared with.
+docs/takes.md."""
 
 from __future__ import annotations
 
@@ -36,7 +37,8 @@ def variant(speeds: tuple[float, ...]) -> Puppet:
     states = (State("rest", "rest", clip="c"), State("a", "a", clip="c", speed=speeds[0]),
               State("b", "b", clip="c", speed=speeds[1]))
     return puppet_of((clip("c", (50.0, 50.0, 50.0)),), states, (
-        Transition("to_a", "rest", "a", "one"), Transition("to_b", "rest", "b", "two")), intents=intents, senses=())
+        Transition("to_a", "rest", "a", "one"), Transition("to_b", "rest", "b", "two")),
+        intents=intents, senses=())
 
 
 def take(number: int) -> Take:
@@ -46,7 +48,8 @@ def take(number: int) -> Take:
 
 
 class Process:
-    """The process that runs takes, in hand: what is asked waits until it is done here, and only the newest is."""
+    """The process that runs takes, in hand: what is asked waits until it is done here, and only the
+    newest is."""
 
     def __init__(self, kept: KeptTakes) -> None:
         self.kept, self.waiting = kept, list[bytes]()
@@ -135,7 +138,8 @@ def gone_through(seed: int, deeds: int = 40) -> str | None:
 
     for number in range(deeds):
         names = sorted(kept.takes)
-        deed = random.choice(["edit", "edit", "undo", "redo", "accept", "accept all", "go back", "keep", "keep",
+        deed = random.choice(["edit", "edit", "undo", "redo", "accept", "accept all", "go back",
+                              "keep", "keep",
                               "rename", "remove", "ask", "run", "run", "run", "stop"])
         chosen = random.choice(names) if names else ""
         done.append(f"{deed} {chosen}")
@@ -184,10 +188,15 @@ def gone_through(seed: int, deeds: int = 40) -> str | None:
                 outcome = kept.outcomes[name]
                 differs = lines(model.of(each), each) != lines(document.puppet, each)
                 if differs != (outcome.since_reference is not None):
-                    return f"seed {seed}: {name} differs {differs}, {outcome.since_reference}: {done}"
-                if outcome.since_edit is not None and (before_edit is None or lines(before_edit, each) == lines(
-                        document.puppet, each)):
-                    return f"seed {seed}: {name} was changed by no edit: {outcome.since_edit}: {done}"
+                    return (
+                        f"seed {seed}: {name} differs {differs}, {outcome.since_reference}: {done}"
+                    )
+                if outcome.since_edit is not None and (
+                    before_edit is None or lines(before_edit, each) == lines(document.puppet, each)
+                ):
+                    return (
+                        f"seed {seed}: {name} was changed by no edit: {outcome.since_edit}: {done}"
+                    )
     return None
 
 
@@ -244,7 +253,9 @@ class References(Case):
             process.work()
             self.assertIsNotNone(kept.outcomes["a.take.json"].since_edit)
             kept.set_promises("a.take.json", ())
-            document.edit_takes("promise", {"a.take.json": replace(kept.takes["a.take.json"], puppet="x.puppet.json")})
+            document.edit_takes("promise",
+                                {"a.take.json": replace(
+                                    kept.takes["a.take.json"], puppet="x.puppet.json")})
 
 
 if __name__ == "__main__":

@@ -56,7 +56,8 @@ class Controls(Run):
         self.assertEqual((len(self.records), self.player.tick), (3, 2))
 
     def test_any_speed_can_be_picked_or_typed(self) -> None:
-        for text, speed, said in (("2", 2.0, "2×"), ("0.25", 0.25, "¼×"), ("0.3", 0.3, "0.3×"), ("8", 8.0, "8×")):
+        for text, speed, said in (("2", 2.0, "2×"), ("0.25", 0.25, "¼×"), ("0.3", 0.3, "0.3×"),
+                                  ("8", 8.0, "8×")):
             self.hand.click(self.window.header.speed)
             self.hand.type(text)
             self.assertEqual((self.player.speed, self.window.header.speed.text()), (speed, said))
@@ -82,12 +83,16 @@ class Rate(Run):
         self.hand.type(text)
         self.settle()
 
-    def test_the_same_hands_play_at_another_rate_second_for_second_and_undo_gives_them_back(self) -> None:
+    def test_the_same_hands_play_at_another_rate_second_for_second_and_undo_gives_them_back(
+        self,
+    ) -> None:
         self.load_take()
-        controls, states = list(self.player.recording.controls), [record.report.layers[0].state for record in self.records]
+        controls, states = list(self.player.recording.controls), [
+            record.report.layers[0].state for record in self.records]
         self.player.seek(300)
         self.set_rate("120")
-        self.assertEqual((self.window.header.rate.text(), self.window.document.puppet.rate), ("120 Hz", 120))
+        self.assertEqual((self.window.header.rate.text(), self.window.document.puppet.rate),
+                         ("120 Hz", 120))
         self.assertEqual((len(self.records), self.player.tick), (2 * len(controls), 600))
         now = [record.report.layers[0].state for record in self.records]
         same = sum(now[2 * tick] == state for tick, state in enumerate(states))
@@ -126,7 +131,9 @@ class Rate(Run):
 
 
 class Booth(Run):
-    def test_keys_go_to_the_puppet_only_while_the_booth_has_the_focus_and_esc_gives_them_back(self) -> None:
+    def test_keys_go_to_the_puppet_only_while_the_booth_has_the_focus_and_esc_gives_them_back(
+        self,
+    ) -> None:
         self.trace.setFocus()
         self.hand.click(self.window.booth)
         self.player.pause()
@@ -187,13 +194,15 @@ class Conditions(Run):
             begun.append(list(painting))
             return begins(*given)
 
-        with mock.patch.object(DrawnView, "paintEvent", paints), mock.patch.object(explain, "begin", counts):
+        with mock.patch.object(DrawnView, "paintEvent", paints), mock.patch.object(
+            explain, "begin", counts):
             for tick in (145, 157, 158):
                 self.player.seek(tick)
                 self.hand.wait()
                 lit = {each.transition: each for each in self.window.ways_out.exits()}
                 self.assertEqual(lit["light_to_guard"].taken, tick == 158)
-        self.assertEqual(begun, [[]] * 3, "once for a tick, and none of them while something was painted")
+        self.assertEqual(begun, [[]] * 3,
+                         "once for a tick, and none of them while something was painted")
         self.assertLessEqual({self.window.ways_out, weave.view}, set(painted))
 
 
@@ -202,7 +211,8 @@ class Trace(Run):
         self.load_take()
         self.player.seek(200)
         y = 100.0
-        self.hand.drag(self.trace, QPointF(self.trace.x_of(200.5), y), QPointF(self.trace.x_of(158.5), y))
+        self.hand.drag(self.trace, QPointF(self.trace.x_of(200.5), y),
+                       QPointF(self.trace.x_of(158.5), y))
         self.assertEqual(self.player.tick, 158)
         exits = {each.transition: each for each in self.window.ways_out.exits()}
         self.assertEqual(exits["light_to_guard"].reason, "leaves this tick")
@@ -217,7 +227,8 @@ class Trace(Run):
         self.trace.setFocus()
         plain, shift = Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier
         for key, modifier, tick in (
-            (Qt.Key.Key_Left, plain, 38), (Qt.Key.Key_Left, shift, 28), (Qt.Key.Key_Right, plain, 29),
+            (Qt.Key.Key_Left, plain, 38), (Qt.Key.Key_Left, shift, 28),
+            (Qt.Key.Key_Right, plain, 29),
             (Qt.Key.Key_Home, plain, 0), (Qt.Key.Key_End, plain, 39),
         ):
             QTest.keyClick(self.trace, key, modifier)
@@ -234,21 +245,27 @@ class Trace(Run):
         self.load_take()
         lanes = lanes_of(self.puppet, self.player.recording.setup.program)
         self.assertEqual([lane.label for lane in lanes], [
-            "state", "hit: pole", "guard: umbrella", "moments", "up", "down", "jump", "attack", "guard", "grounded",
+            "state", "hit: pole", "guard: umbrella", "moments", "up", "down", "jump", "attack",
+            "guard", "grounded",
             "speed", "vy", "move x",
         ])
         runs = state_runs(self.records.columns, "body", 130, 200)
         self.assertEqual([(run.first, run.last, run.key) for run in runs][1:4], [
             (134, 136, "idle_state"), (137, 157, "light_swing_state"), (158, 195, "guard_state")])
         runs = window_runs(self.records.columns, "pole", 0, 200)
-        self.assertEqual([(run.first, run.last) for run in runs], [(146, 152)], "five ticks, and two of hit stop")
-        self.assertEqual(self.records.columns.values("action:guard", 156, 159).tolist(), [0.0, 0.0, 1.0, 1.0])
+        self.assertEqual([(run.first, run.last) for run in runs], [(146, 152)],
+                         "five ticks, and two of hit stop")
+        self.assertEqual(self.records.columns.values("action:guard", 156, 159).tolist(),
+                         [0.0, 0.0, 1.0, 1.0])
 
-    def test_what_does_not_change_in_the_piece_on_show_folds_to_one_line_that_names_it(self) -> None:
+    def test_what_does_not_change_in_the_piece_on_show_folds_to_one_line_that_names_it(
+        self,
+    ) -> None:
         self.steps(10)
         names = {lane.kind: lane.key for lane in self.trace.lanes()}
         self.assertEqual([lane.label for lane in self.trace.lanes()], ["state", "unchanged ▸"])
-        self.assertEqual(names["folded"], "hit: pole, guard: umbrella, moments, up, down, jump, attack, guard,"
+        self.assertEqual(names["folded"],
+                         "hit: pole, guard: umbrella, moments, up, down, jump, attack, guard,"
                          " grounded: on, speed 0, vy 0, move x 0")
         self.hold(Qt.Key.Key_Right, 10)
         self.steps(2)
@@ -256,7 +273,8 @@ class Trace(Run):
         self.assertEqual(shown, ["state", "moments", "speed", "move x", "unchanged ▸"])
         # As many as there is room for are seen, and a click unfolds them.
         self.hand.click(self.trace, self.trace.fold_area())
-        self.assertEqual([lane.label for lane in self.trace.lanes()][-2:], ["move x", "unchanged ▾"])
+        self.assertEqual([lane.label for lane in self.trace.lanes()][-2:],
+                         ["move x", "unchanged ▾"])
         self.assertEqual(len(self.trace.lanes()), 14)
         self.hand.click(self.trace, self.trace.fold_area())
         self.assertEqual([lane.label for lane in self.trace.lanes()], shown)
@@ -276,8 +294,10 @@ class Trace(Run):
         self.assertIn(name.replace("_", " "), lanes)
         values = self.records.columns.values(f"threshold:{id}", 0, 60).tolist()
         speeds = self.records.columns.values("sense:speed", 0, 60).tolist()
-        self.assertEqual({on for on, speed in zip(values, speeds, strict=True) if speed < 20}, {0.0})
-        self.assertEqual({on for on, speed in zip(values, speeds, strict=True) if speed > 60}, {1.0})
+        self.assertEqual({on for on, speed in zip(values, speeds, strict=True) if speed < 20},
+                         {0.0})
+        self.assertEqual({on for on, speed in zip(values, speeds, strict=True) if speed > 60},
+                         {1.0})
 
     def test_a_click_on_an_exit_selects_its_transition(self) -> None:
         self.load_take()
@@ -291,7 +311,9 @@ class EditsWhileRunning(Run):
         self.load_take()
         before = [record.report.move_speed for record in self.records]
         self.press("play")
-        self.window.document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5)))
+        self.window.document.edit("slow",
+                                  lambda now: edits.rule_set(
+                                      now, "walk_state", Rule("move_speed", 0.5)))
         self.assertTrue(self.player.playing)
         self.settle()
         self.player.pause()
@@ -303,7 +325,9 @@ class EditsWhileRunning(Run):
     def test_undo_gives_the_same_run_again(self) -> None:
         self.load_take()
         before = [record.after for record in self.records]
-        self.window.document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5)))
+        self.window.document.edit("slow",
+                                  lambda now: edits.rule_set(
+                                      now, "walk_state", Rule("move_speed", 0.5)))
         self.settle()
         self.assertNotEqual([record.after for record in self.records], before)
         self.hand.click(self.window.header.undo)
@@ -313,14 +337,17 @@ class EditsWhileRunning(Run):
     def test_the_head_stays_at_its_tick(self) -> None:
         self.load_take()
         self.player.seek(145)
-        self.window.document.edit("remove", lambda now: edits.state_removed(now, "light_swing_state"))
+        self.window.document.edit("remove",
+                                  lambda now: edits.state_removed(now, "light_swing_state"))
         self.settle()
         self.assertEqual((self.player.tick, self.shown_state()), (145, "Idle"))
 
     def test_running_again_can_be_stopped_and_changes_nothing_then(self) -> None:
         self.load_take()
         before = self.records
-        self.window.document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5)))
+        self.window.document.edit("slow",
+                                  lambda now: edits.rule_set(
+                                      now, "walk_state", Rule("move_speed", 0.5)))
         self.assertTrue(self.player.busy)
         self.player.cancel()
         self.assertFalse(self.player.busy)
@@ -350,29 +377,41 @@ class TakesPutAside(Run):
 
 
 class Hasty(Run):
-    def test_a_run_begun_before_the_last_one_was_run_again_is_of_the_edited_puppet_alone(self) -> None:
+    def test_a_run_begun_before_the_last_one_was_run_again_is_of_the_edited_puppet_alone(
+        self,
+    ) -> None:
         document = self.window.document
         self.hold(Qt.Key.Key_Right, 40)
-        document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5)))
+        document.edit("slow", lambda now: edits.rule_set(
+            now, "walk_state", Rule("move_speed", 0.5)))
         self.player.restart()
         self.player.pause()
         self.hold(Qt.Key.Key_Right, 20)
         document.undo()
         self.settle()
         *_, again = run_again(self.player.recording.setup, self.player.recording.controls)
-        self.assertEqual([record.after for record in self.records], [record.after for record in again])
+        self.assertEqual([record.after for record in self.records],
+                         [record.after for record in again])
 
     def test_random_hands_never_leave_a_run_of_another_puppet(self) -> None:
-        """Edits, undo, opened takes, play and looking back in any order, with a thread running again all the while."""
+        """Edits, undo, opened takes, play and looking back in any order, with a thread running
+        again all the while."""
         document, shaker = self.window.document, Random(0)
         acts = (
-            self.load_take, document.undo, document.redo, self.player.restart, self.player.pause, self.player.go_back,
-            lambda: self.player.seek(shaker.randrange(300)), self.player.cancel, lambda: self.player.step(1),
+            self.load_take, document.undo, document.redo, self.player.restart, self.player.pause,
+            self.player.go_back,
+            lambda: self.player.seek(shaker.randrange(300)), self.player.cancel,
+            lambda: self.player.step(1),
             self.hand.wait, self.hand.wait, lambda: self.player.rerun.settle.timeout.emit(),
-            lambda: document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5))),
-            lambda: document.edit("remove", lambda now: edits.state_removed(now, "light_swing_state")),
-            lambda: document.edit("drag", lambda now: edits.state_ordered(now, "idle_state", None, 1)),
-            lambda: document.edit("add", lambda now: edits.state_added(now, "New", "idle", "air")[0]),
+            lambda: document.edit("slow",
+                                  lambda now: edits.rule_set(
+                                      now, "walk_state", Rule("move_speed", 0.5))),
+            lambda: document.edit("remove",
+                                  lambda now: edits.state_removed(now, "light_swing_state")),
+            lambda: document.edit("drag",
+                                  lambda now: edits.state_ordered(now, "idle_state", None, 1)),
+            lambda: document.edit("add",
+                                  lambda now: edits.state_added(now, "New", "idle", "air")[0]),
         )
         for seed in range(4):
             shaker.seed(seed)
@@ -384,7 +423,8 @@ class Hasty(Run):
             setup = self.player.recording.setup
             self.assertIs(setup.puppet, self.puppet)
             *_, again = run_again(setup, self.player.recording.controls) if self.records else [[]]
-            self.assertEqual([record.report for record in self.records], [record.report for record in again])
+            self.assertEqual([record.report for record in self.records],
+                             [record.report for record in again])
 
 
 class Garbage(DeskCase):

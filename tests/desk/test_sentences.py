@@ -12,7 +12,15 @@ from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 from tests.desk.case import APPLICATION, FAULTS
 from yarn_puppet.desk.tour.hand import Hand
 from yarn_puppet.desk.widgets import theme
-from yarn_puppet.desk.widgets.parts import Field, Suggestion, Token, Word, choice_field, name_field, number_field
+from yarn_puppet.desk.widgets.parts import (
+    Field,
+    Suggestion,
+    Token,
+    Word,
+    choice_field,
+    name_field,
+    number_field,
+)
 from yarn_puppet.desk.widgets.sentence import Sentence
 
 
@@ -52,7 +60,8 @@ class SentenceCase(unittest.TestCase):
 
 class Editors(SentenceCase):
     def test_a_choice_is_filtered_by_typing_and_taken_by_enter(self) -> None:
-        self.show_field(choice_field("b", [("stone", "a"), ("straw", "b"), ("water", "c")], self.got.append))
+        self.show_field(choice_field("b", [("stone", "a"), ("straw", "b"), ("water", "c")],
+                                     self.got.append))
         self.assertEqual(self.hand.popup().line.text(), "straw")
         self.assertEqual(self.hand.popup().list.currentItem().text(), "straw")
         self.hand.popup().line.clear()
@@ -85,7 +94,8 @@ class Editors(SentenceCase):
             self.hand.popup().line.selectAll()
             QTest.keyClicks(self.hand.popup().line, typed)
             self.key(Qt.Key.Key_Return)
-            self.assertEqual((self.hand.popup().note.text(), self.hand.popup().line.text()), (said, typed))
+            self.assertEqual((self.hand.popup().note.text(), self.hand.popup().line.text()),
+                             (said, typed))
         self.hand.popup().line.selectAll()
         QTest.keyClicks(self.hand.popup().line, "7,5")
         self.key(Qt.Key.Key_Return)
@@ -94,14 +104,16 @@ class Editors(SentenceCase):
     def test_no_row_of_a_list_is_overlapped_by_the_hint_however_long(self) -> None:
         for count in (1, 4, 30):
             for hint in ("", "short", "a hint of several lines, " * 9):
-                field = choice_field("a 0", [(f"a {number}", f"a {number}") for number in range(count)],
+                field = choice_field("a 0",
+                                     [(f"a {number}", f"a {number}") for number in range(count)],
                                      self.got.append)
                 self.show_field(replace(field, hint=hint))
                 popup = self.hand.popup()
                 self.hand.wait()
                 self.assertGreaterEqual(popup.list.height(), 26 * min(9, count))
                 if hint:
-                    self.assertLessEqual(popup.list.geometry().bottom(), popup.note.geometry().top())
+                    self.assertLessEqual(popup.list.geometry().bottom(),
+                                         popup.note.geometry().top())
                     words = popup.note.fontMetrics().boundingRect(
                         popup.note.rect(), Qt.TextFlag.TextWordWrap, popup.note.text())
                     self.assertGreaterEqual(popup.note.height(), words.height())
@@ -118,7 +130,8 @@ class Editors(SentenceCase):
         self.assertEqual(self.got, [])
 
     def test_a_suggestion_that_does_not_finish_goes_on_being_typed(self) -> None:
-        suggestions = (Suggestion("grounded", "grounded"), Suggestion("speed …", "speed >", finishes=False))
+        suggestions = (Suggestion("grounded", "grounded"),
+                       Suggestion("speed …", "speed >", finishes=False))
         self.show_field(Field("", self.got.append, suggestions))
         self.hand.pick("speed …")
         self.assertEqual(self.hand.popup().line.text(), "speed >")
@@ -142,7 +155,8 @@ class Flow(SentenceCase):
             self.assertFalse(any(box.intersects(other) for other in boxes[number + 1:]))
 
     def test_the_keyboard_stays_on_the_token_of_the_same_name_or_goes_to_the_fallback(self) -> None:
-        self.sentence.show_parts([Token("1", theme.MOSS, name="count"), Token("x", theme.MOSS, name="other")])
+        self.sentence.show_parts([Token("1", theme.MOSS, name="count"),
+                                  Token("x", theme.MOSS, name="other")])
         self.sentence.token("count").setFocus()
         self.sentence.show_parts([Token("2", theme.MOSS, name="count")])
         self.assertTrue(self.sentence.token("count").hasFocus())

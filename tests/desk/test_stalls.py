@@ -1,5 +1,6 @@
-"""Nothing holds the window up: what one gesture does is bounded, with the demo and with the largest puppet that the
-desk promises to stay quick with. Counted in calls, which are the same everywhere; `python -m bench.stalls` has times.
+"""Nothing holds the window up: what one gesture does is bounded, with the demo and with the largest
+puppet that the desk promises to stay quick with. Counted in calls, which are the same everywhere;
+`python -m bench.stalls` has times.
 """
 
 from __future__ import annotations
@@ -54,7 +55,8 @@ class Stalls(DeskCase):
         return count
 
     def counted(self, what: str, does: Callable[[], object]) -> None:
-        """Do something, and let what follows run turn by turn; the most that one turn took is kept."""
+        """Do something, and let what follows run turn by turn; the most that one turn took is
+        kept."""
         turns: list[Callable[[], object]] = [does]
         turns += [lambda: QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 1)] * 6
         for turn in turns:
@@ -72,8 +74,10 @@ class Stalls(DeskCase):
             self.counted(f"{page}, shown first", lambda page=page: window.show_page(page))
         for page in EDITED:
             window.show_page(page)
-            renamed = state_changed(window.document.puppet, window.document.puppet.states[1].id, name=f"Another {page}")
-            self.counted(f"{page}, an edit", lambda renamed=renamed: window.document.edit("rename", renamed))
+            renamed = state_changed(window.document.puppet, window.document.puppet.states[1].id,
+                                    name=f"Another {page}")
+            self.counted(f"{page}, an edit",
+                         lambda renamed=renamed: window.document.edit("rename", renamed))
             self.counted(f"{page}, a tick", lambda: QTest.keyClick(window, Qt.Key.Key_F10))
         page = window.page("Clips")
         window.show_page("Clips")
@@ -82,13 +86,15 @@ class Stalls(DeskCase):
         self.counted("the longest clip", lambda: page.desk.show_clip(longest.id))
         for key in (Qt.Key.Key_Right, Qt.Key.Key_Left, Qt.Key.Key_E):
             self.counted("a frame on", lambda key=key: QTest.keyClick(page.lanes, key))
-        self.counted("a window", lambda: self.hand.drag(page.lanes, page.lanes.lane_rect(0).topLeft(),
+        self.counted("a window",
+                     lambda: self.hand.drag(page.lanes, page.lanes.lane_rect(0).topLeft(),
                                                         page.lanes.lane_rect(0).center()))
         for kind in ("crossings", "cards"):
             window.show_page("Weave")
             self.counted(kind, lambda kind=kind: window.page("Weave").showing.show_kind(kind))
             for choice in ("night", "day"):
-                self.counted(f"{choice} over {kind}", lambda choice=choice: window.appearance.choose(choice))
+                self.counted(f"{choice} over {kind}",
+                             lambda choice=choice: window.appearance.choose(choice))
             self.counted(f"{kind}, resized", lambda: window.resize(1500, 900))
             self.counted(f"{kind}, resized back", lambda: window.resize(1280, 800))
         self.counted("undo", window.document.undo)
@@ -107,11 +113,13 @@ class Stalls(DeskCase):
         # Without its art, which is looked at in a thread.
         save_puppet(largest(), path)
         self.drive(path)
-        self.assertEqual({what: count for what, count in self.most.items() if count > OF_LARGEST}, {})
+        self.assertEqual({what: count for what, count in self.most.items() if count > OF_LARGEST},
+                         {})
 
 
 def largest() -> Puppet:
-    """As many states, transitions and frames as the desk promises to be quick with, one clip of them very long."""
+    """As many states, transitions and frames as the desk promises to be quick with, one clip of
+    them very long."""
     puppet, clip = large_puppet(MOST_STATES), load_puppet(DEMO_PUPPET).clips[0]
     cell = replace(clip.frames[0].cell, sheet="sheet")
     long = replace(clip, id="long", name="long", mode="hold last", moments=(), windows=(),

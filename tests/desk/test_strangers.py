@@ -1,4 +1,5 @@
-"""A stranger's folder: names that are markup, and pipes and devices in the place of files, hold nothing up."""
+"""A stranger's folder: names that are markup, and pipes and devices in the place of files, hold
+nothing up."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ class Strangers(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         self.home = self.folder / "home"
-        shutil.copytree(DEMO_FOLDER, self.home, ignore=shutil.ignore_patterns("make", "__pycache__"))
+        shutil.copytree(DEMO_FOLDER, self.home,
+                        ignore=shutil.ignore_patterns("make", "__pycache__"))
         self.own = self.home / "lamplighter.puppet.json"
 
     def pipe(self, name: str) -> None:
@@ -34,7 +36,8 @@ class Strangers(DeskCase):
         os.mkfifo(path)
 
     def test_pipes_in_the_place_of_files_are_said_and_wait_for_nobody(self) -> None:
-        for name in ("lamplighter.png", "guarded_fall.take.json", "rooftop.booth.json", "sounds/soft_step.wav",
+        for name in ("lamplighter.png", "guarded_fall.take.json", "rooftop.booth.json",
+                     "sounds/soft_step.wav",
                      "stray.take.json"):
             self.pipe(name)
         code, out, err = typed("check", str(self.own))
@@ -55,7 +58,8 @@ class Strangers(DeskCase):
     def test_names_are_shown_as_they_are(self) -> None:
         self.window.files.load(self.own)
         self.window.player.pause()
-        self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name=MARKUP))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "walk_state", name=MARKUP))
         self.window.document.select("state", "walk_state")
         for page in self.window.header.pages:
             self.go(page)

@@ -1,4 +1,5 @@
-"""The Takes page with mouse and keys: takes run again after each edit, promises, pieces cut out, played on."""
+"""The Takes page with mouse and keys: takes run again after each edit, promises, pieces cut out,
+played on."""
 
 from __future__ import annotations
 
@@ -32,7 +33,8 @@ class TakesCase(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         self.home = self.folder / "lantern"
-        shutil.copytree(DEMO_FOLDER, self.home, ignore=shutil.ignore_patterns("make", "*.py", "__pycache__"))
+        shutil.copytree(DEMO_FOLDER, self.home,
+                        ignore=shutil.ignore_patterns("make", "*.py", "__pycache__"))
         for path in self.home.glob("*.take.json"):
             if path.name not in (FALL, CLIMB, THREE):
                 path.unlink()
@@ -46,7 +48,8 @@ class TakesCase(DeskCase):
 
     def ran(self) -> None:
         """Wait until every take was run again."""
-        self.hand.until(lambda: not self.kept.busy and not self.kept._settle.isActive(), "the kept takes")
+        self.hand.until(lambda: not self.kept.busy and not self.kept._settle.isActive(),
+                        "the kept takes")
 
     def choose(self, file: str) -> None:
         """Click a take's row, at its name."""
@@ -70,7 +73,8 @@ class Kept(TakesCase):
     def test_every_take_is_listed_with_its_promises(self) -> None:
         self.assertEqual(self.view.rows(), [FALL, CLIMB, THREE])
         self.assertIn("9 promises kept", self.said(self.page.all))
-        self.assertTrue(all(verdict.kept for outcome in self.kept.outcomes.values() for verdict in outcome.verdicts))
+        self.assertTrue(all(verdict.kept for outcome in self.kept.outcomes.values()
+                            for verdict in outcome.verdicts))
 
     def test_a_click_shows_the_take_everywhere_and_another_goes_to_a_tick(self) -> None:
         self.choose(THREE)
@@ -93,7 +97,8 @@ class Kept(TakesCase):
         self.choose(FALL)
         self.slow_guard()
         found = self.kept.outcomes
-        self.assertEqual((found[FALL].again_from, found[CLIMB].again_from, found[THREE].again_from), (110, 260, 200))
+        self.assertEqual((found[FALL].again_from, found[CLIMB].again_from, found[THREE].again_from),
+                         (110, 260, 200))
         self.assertIsNone(found[THREE].since_edit)
         said = [f"{line.strong} {line.rest}" for line in self.page.findings.lines]
         self.assertIn("tick 110 is the first that differs: move speed 0.5 → 1", said[0])
@@ -132,7 +137,8 @@ class Kept(TakesCase):
 
     def test_a_take_that_cannot_be_read_or_run_says_why_and_the_others_run(self) -> None:
         (self.home / "torn.take.json").write_text('{"booth": null, "rate": 60')
-        (self.home / "lost.take.json").write_text('{"booth": "gone.booth.json", "rate": 60, "ticks": 5}')
+        (self.home / "lost.take.json").write_text(
+            '{"booth": "gone.booth.json", "rate": 60, "ticks": 5}')
         (self.home / "quick.take.json").write_text('{"booth": null, "rate": 120, "ticks": 5}')
         self.window.files.load(self.home / "lamplighter.puppet.json")
         self.player.pause()
@@ -157,7 +163,8 @@ class Pieces(TakesCase):
         trace = self.window.trace
         self.player.seek(60)
         trace.first = 0.0
-        self.hand.drag(trace, QPointF(trace.x_of(50) + 2, 60), QPointF(trace.x_of(90) + 2, 60), modifier=SHIFT)
+        self.hand.drag(trace, QPointF(trace.x_of(50) + 2, 60), QPointF(trace.x_of(90) + 2, 60),
+                       modifier=SHIFT)
         self.assertEqual(self.player.span, (50, 90))
         self.hand.token(self.page.deeds, "keep")
         self.hand.type("over the edge")
@@ -168,7 +175,8 @@ class Pieces(TakesCase):
         self.hand.key(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
         saved = load_take(self.home / file)
         self.assertEqual(saved.puppet, "lamplighter.puppet.json")
-        *_, again = run_again(set_up(self.puppet, self.window.booths.get(saved.booth)), list(controls_of(saved)))
+        *_, again = run_again(set_up(self.puppet, self.window.booths.get(saved.booth)),
+                              list(controls_of(saved)))
         self.assertEqual([record.after for record in again], states)
         self.assertFalse(self.window.document.unsaved)
 
@@ -207,7 +215,8 @@ class Pieces(TakesCase):
         other.mkdir()
         self.window.files.save_as()
         self.answer_file(other / "hero.puppet.json")
-        self.assertEqual(sorted(path.name for path in other.glob("*.take.json")), [FALL, CLIMB, THREE])
+        self.assertEqual(sorted(path.name for path in other.glob("*.take.json")),
+                         [FALL, CLIMB, THREE])
         self.assertEqual(load_take(other / FALL).puppet, "hero.puppet.json")
         self.assertEqual(load_take(self.home / FALL).puppet, "lamplighter.puppet.json")
 
@@ -228,7 +237,8 @@ class Pieces(TakesCase):
         self.window.files.save_as()
         self.answer_file(self.home / "hero.puppet.json")
         self.assertEqual({name: (self.home / name).read_bytes() for name in before}, before)
-        both = [[path.name for path in takes_of(self.home / f"{name}.puppet.json")] for name in ("lamplighter", "hero")]
+        both = [[path.name for path in takes_of(self.home / f"{name}.puppet.json")]
+                for name in ("lamplighter", "hero")]
         self.assertEqual([len(each) for each in both], [3, 3])
         self.assertEqual(set(both[0]) & set(both[1]), set())
         own = FALL.replace(".take", ".hero.take")
@@ -258,7 +268,8 @@ class Pieces(TakesCase):
         self.window.files.save()
         self.assertEqual([(self.home / each).read_text() for each in ("left_at_7.take.json", file)],
                          [others, "someone else's"])
-        self.assertEqual(load_take(self.home / "left_at_7_2.lamplighter.take.json").ticks, take.ticks)
+        self.assertEqual(load_take(self.home / "left_at_7_2.lamplighter.take.json").ticks,
+                         take.ticks)
 
 
 class Playing(TakesCase):
@@ -323,7 +334,8 @@ class Promises(TakesCase):
 
     def test_each_kind_can_be_added(self) -> None:
         self.choose(THREE)
-        for words in ("whenever A then B", "never A while B", "A hits B", "after A, value", "A lasts", "from A one"):
+        for words in ("whenever A then B", "never A while B", "A hits B", "after A, value",
+                      "A lasts", "from A one"):
             self.hand.token(self.page.chosen, "add promise")
             popup = self.hand.popup()
             label = next(each.label for each in popup.offered if each.label.startswith(words))
@@ -362,12 +374,15 @@ class QueryKey(TakesCase):
         self.hand.until(lambda: len(self.page.findings.lines) >= 4, "the rates")
         lines = self.page.findings.lines
         # After an edit they are those of the puppet before, and not shown any more.
-        self.window.document.edit("slower", lambda now: state_changed(now, "light_swing_state", speed=0.5))
+        self.window.document.edit("slower",
+                                  lambda now: state_changed(now, "light_swing_state", speed=0.5))
         self.assertEqual((self.page.kept.rates, self.page.findings.lines), ({}, []))
         self.window.document.undo()
         self.hand.until(lambda: self.page.findings.lines == lines, "the rates again")
-        self.assertEqual([line.strong for line in self.page.findings.lines[:4]], ["30 Hz", "60 Hz", "120 Hz", "240 Hz"])
-        self.assertEqual([line.ticks for line in self.page.findings.lines[:4]], [240, 480, 960, 1920])
+        self.assertEqual([line.strong for line in self.page.findings.lines[:4]],
+                         ["30 Hz", "60 Hz", "120 Hz", "240 Hz"])
+        self.assertEqual([line.ticks for line in self.page.findings.lines[:4]],
+                         [240, 480, 960, 1920])
 
     def test_it_is_measured(self) -> None:
         self.choose(THREE)
@@ -464,7 +479,8 @@ class Out(TakesCase):
         lines = (self.folder / "swing.jsonl").read_text().splitlines()
         self.assertEqual((len(lines), '"tick": 100,' in lines[0]), (30, True))
         self.assertEqual(len((self.folder / "swing.csv").read_text().splitlines()), 31)
-        self.assertTrue((self.folder / "swing.vcd").read_text().endswith(f"#{30 * 1_000_000 // 60}\n"))
+        self.assertTrue((self.folder / "swing.vcd").read_text().endswith(
+            f"#{30 * 1_000_000 // 60}\n"))
 
     def test_a_place_that_cannot_be_written_is_said(self) -> None:
         self.choose(THREE)

@@ -29,10 +29,13 @@ class Weave(DeskCase):
         return " ".join(part.text for part in self.sentence.parts)
 
     def click_thread(self, id: str) -> None:
-        """Grow a transition's thread out of its card, and click it in the middle of its longest stretch."""
+        """Grow a transition's thread out of its card, and click it in the middle of its longest
+        stretch."""
         self.hand.click(self.view, self.card(self.puppet.transition(id).source))
         focus = self.view.picture.focus(self.view.layout_now, Hints())
-        self.hand.click(self.view, QPointF(*next(thread for thread in focus.threads if thread.transition == id).label))
+        self.hand.click(self.view,
+                        QPointF(*next(thread for thread in focus.threads
+                                      if thread.transition == id).label))
 
 
 class Selecting(Weave):
@@ -45,7 +48,8 @@ class Selecting(Weave):
         self.hand.click(self.view, QPointF(band.box.x + 22, band.box.y + band.box.height - 4))
         self.assertTrue(self.words().startswith("Strike starts in Light swing"), self.words())
         self.click_thread("light_to_guard")
-        self.assertTrue(self.words().startswith("Light swing → Guard when held guard and"), self.words())
+        self.assertTrue(self.words().startswith("Light swing → Guard when held guard and"),
+                        self.words())
         self.assertIn("leave cancel window", self.words())
         QTest.keyClick(self.view, Qt.Key.Key_Escape)
         self.assertIn("8 states, 19 transitions", self.words())
@@ -53,7 +57,8 @@ class Selecting(Weave):
     def test_arrows_go_from_card_to_card_and_o_through_the_transitions(self) -> None:
         self.view.setFocus()
         visited = []
-        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Right, Qt.Key.Key_O,
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Right,
+                    Qt.Key.Key_O,
                     Qt.Key.Key_O):
             self.hand.key(self.view, key)
             assert self.window.document.selection is not None
@@ -77,7 +82,8 @@ class Still(DeskCase):
         """All that can be selected on the first layer, by kind and id."""
         nodes = {node.id: node for node in self.puppet.nodes if node.layer == "body"}
         return [*[("state" if self.puppet.state(id) else "group", id) for id in nodes],
-                *[("transition", transition.id) for transition in self.puppet.transitions if transition.source in nodes]]
+                *[("transition", transition.id)
+                  for transition in self.puppet.transitions if transition.source in nodes]]
 
     def test_nothing_that_is_clicked_moves_whatever_is_selected_and_said(self) -> None:
         places = set()
@@ -88,7 +94,8 @@ class Still(DeskCase):
                 self.page.say("Something was done, which takes a line to say.")
                 self.hand.wait()
             top = self.page.view.mapTo(self.window, QPoint(0, 0))
-            places.add((top.x(), top.y(), self.page.scroll.height(), self.card_of("idle_state").top()))
+            places.add((top.x(), top.y(), self.page.scroll.height(),
+                        self.card_of("idle_state").top()))
         self.assertEqual(len(places), 1, places)
 
     def card_of(self, id: str) -> QRectF:
@@ -119,7 +126,8 @@ class Editing(Weave):
         self.hand.pick("not held_down")
         self.hand.token(self.sentence, "add term")
         self.hand.type("speed > 20 or blocked")
-        self.assertEqual(self.puppet.transitions[-1].when, "not held_down and (speed > 20 or blocked)")
+        self.assertEqual(self.puppet.transitions[-1].when,
+                         "not held_down and (speed > 20 or blocked)")
         self.hand.token(self.sentence, "term 1")
         self.hand.type("")
         self.assertEqual(self.puppet.transitions[-1].when, "speed > 20 or blocked")
@@ -130,7 +138,8 @@ class Editing(Weave):
         self.hand.token(self.sentence, "add term")
         self.hand.type("grunded and speed > 1")
         popup = self.hand.popup()
-        self.assertEqual(popup.note.text(), "column 1: expected a known name, found grunded; did you mean grounded?")
+        self.assertEqual(popup.note.text(),
+                         "column 1: expected a known name, found grunded; did you mean grounded?")
         self.assertEqual(popup.line.text(), "grunded and speed > 1")
         QTest.keyClick(popup.line, Qt.Key.Key_Escape)
         self.assertIs(self.puppet, before)
@@ -138,17 +147,20 @@ class Editing(Weave):
     def test_a_seam_to_a_card_makes_a_transition_of_the_whole_band(self) -> None:
         band = self.view.layout_now.band_of("air")
         assert band is not None
-        self.hand.drag(self.view, QPointF(band.box.x + 26, band.box.y + 20), self.card("crouch_state"))
+        self.hand.drag(self.view, QPointF(band.box.x + 26, band.box.y + 20),
+                       self.card("crouch_state"))
         self.assertEqual((self.puppet.transitions[-1].source, self.puppet.transitions[-1].target),
                          ("air", "crouch_state"))
-        self.hand.drag(self.view, self.card("crouch_state"), QPointF(band.box.x + 24, band.box.y + 30))
+        self.hand.drag(self.view, self.card("crouch_state"),
+                       QPointF(band.box.x + 24, band.box.y + 30))
         self.assertEqual((self.puppet.transitions[-1].source, self.puppet.transitions[-1].target),
                          ("crouch_state", "air"))
 
     def test_a_card_is_moved_by_giving_it_a_place_in_a_band(self) -> None:
         band = self.view.layout_now.band_of("ground")
         assert band is not None
-        self.hand.drag(self.view, self.card("guard_state"), QRectF(*self.view.layout_now.slot(band, 3)))
+        self.hand.drag(self.view, self.card("guard_state"),
+                       QRectF(*self.view.layout_now.slot(band, 3)))
         state = self.puppet.state("guard_state")
         self.assertEqual((state.group, state.place), ("ground", 3))
         self.hand.key(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
@@ -161,7 +173,8 @@ class Editing(Weave):
 
     def test_a_clip_dropped_on_a_card_is_what_it_plays(self) -> None:
         number = [clip.id for clip in self.puppet.clips].index("crouch")
-        self.hand.drag(self.page.shelf, self.page.shelf.chip(number), self.card("walk_state"), onto=self.view)
+        self.hand.drag(self.page.shelf, self.page.shelf.chip(number), self.card("walk_state"),
+                       onto=self.view)
         self.assertEqual(self.puppet.state("walk_state").clip, "crouch")
 
     def test_by_keyboard_alone(self) -> None:
@@ -198,15 +211,19 @@ class Editing(Weave):
             self.hand.token(self.sentence, token)
             self.hand.type(answer) if typed else self.hand.pick(answer)
         made = self.puppet.transition("light_to_guard")
-        self.assertEqual((made.leave.kind, made.leave.seconds, made.blend.kind, made.blend.easing, made.target),
+        self.assertEqual((made.leave.kind, made.leave.seconds, made.blend.kind, made.blend.easing,
+                          made.target),
                          ("after", 0.3, "cut", "ease out", "crouch_state"))
         self.hand.click(self.view, self.card("crouch_state"))
-        for token, answer, typed in (("state name", "Duck", True), ("clip", "idle", False), ("speed", "1.5", True),
-                                     ("add while-rule", "facing locked", False), ("band", "Strike", False)):
+        for token, answer, typed in (("state name", "Duck", True), ("clip", "idle", False),
+                                     ("speed", "1.5", True),
+                                     ("add while-rule", "facing locked", False),
+                                     ("band", "Strike", False)):
             self.hand.token(self.sentence, token)
             self.hand.type(answer) if typed else self.hand.pick(answer)
         state = self.puppet.state("crouch_state")
-        self.assertEqual((state.name, state.clip, state.speed, state.group, [rule.kind for rule in state.rules]),
+        self.assertEqual((state.name, state.clip, state.speed, state.group,
+                          [rule.kind for rule in state.rules]),
                          ("Duck", "idle", 1.5, "strike", ["lock_movement", "lock_facing"]))
 
     def test_order_and_overriding_are_chosen_in_one_token(self) -> None:
@@ -228,7 +245,8 @@ class Showing(Weave):
         self.assertEqual(set(self.view.picture.just_taken()), {"idle_to_walk"})
         edge = self.card("walk_state").topLeft().toPoint()
         at = self.view.rect().topLeft() + edge
-        self.assertNotEqual(quiet.pixelColor(at.x() + 40, at.y()), lively.pixelColor(at.x() + 40, at.y()))
+        self.assertNotEqual(quiet.pixelColor(at.x() + 40, at.y()),
+                            lively.pixelColor(at.x() + 40, at.y()))
 
     def test_what_is_selected_grows_its_threads_and_the_rest_steps_back(self) -> None:
         at_rest = self.view.grab().toImage()
@@ -240,21 +258,26 @@ class Showing(Weave):
         self.assertEqual({each.source for each in focus.into}, {"ground"})
         assert focus.near is not None
         self.assertNotIn("fall_state", focus.near)
-        far, near = self.card("fall_state").topLeft().toPoint(), self.card("guard_state").topLeft().toPoint()
-        self.assertNotEqual(at_rest.pixelColor(far.x() + 30, far.y()), grown.pixelColor(far.x() + 30, far.y()))
-        self.assertEqual(at_rest.pixelColor(near.x() + 30, near.y()), grown.pixelColor(near.x() + 30, near.y()))
+        far, near = self.card("fall_state").topLeft().toPoint(), self.card(
+            "guard_state").topLeft().toPoint()
+        self.assertNotEqual(at_rest.pixelColor(far.x() + 30, far.y()),
+                            grown.pixelColor(far.x() + 30, far.y()))
+        self.assertEqual(at_rest.pixelColor(near.x() + 30, near.y()),
+                         grown.pixelColor(near.x() + 30, near.y()))
 
     def test_a_thread_is_led_elsewhere_by_its_end(self) -> None:
         self.hand.click(self.view, self.card("light_swing_state"))
         focus = self.view.picture.focus(self.view.layout_now, Hints())
-        end = next(thread for thread in focus.threads if thread.transition == "light_to_guard").points[-1]
+        end = next(thread for thread in focus.threads
+                   if thread.transition == "light_to_guard").points[-1]
         self.hand.drag(self.view, QPointF(*end), self.card("heavy_slam_state"))
         self.assertEqual(self.puppet.transition("light_to_guard").target, "heavy_slam_state")
 
     def test_sizes_folding_and_how_far_threads_are_grown(self) -> None:
         self.view.setFocus()
         sizes = []
-        for key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Minus, Qt.Key.Key_Minus, Qt.Key.Key_0):
+        for key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Minus, Qt.Key.Key_Minus,
+                    Qt.Key.Key_0):
             self.hand.key(self.view, key)
             sizes.append(self.view.layout_now.size.name)
         self.assertEqual(sizes[:4], ["cards", "chips", "dots", "dots"])
@@ -263,9 +286,12 @@ class Showing(Weave):
         layout = self.view.layout_now
         self.assertEqual(self.page.showing.grown, "all")
         whole = QRectF(0, 0, 2000, 2000)
-        self.assertEqual(len(self.view.picture.at_rest(layout, "all", whole)), len(self.puppet.transitions))
+        self.assertEqual(len(self.view.picture.at_rest(layout, "all", whole)),
+                         len(self.puppet.transitions))
         self.page.showing.grow("near")
-        self.assertIn("walk_to_idle", [each.transition for each in self.view.picture.at_rest(layout, "near", whole)])
+        self.assertIn("walk_to_idle",
+                      [each.transition for each in self.view.picture.at_rest(
+                          layout, "near", whole)])
         band = layout.band_of("ground")
         assert band is not None
         self.hand.click(self.view, QPointF(band.box.x + 6, band.box.y + 6))
@@ -274,7 +300,8 @@ class Showing(Weave):
         self.assertIn("idle_state", self.view.layout_now.cards)
 
     def test_found_by_typing_and_gone_to(self) -> None:
-        for typed, expected in (("heavy s", ("state", "heavy_slam_state")), ("held guard + cancel", (
+        for typed, expected in (("heavy s", ("state", "heavy_slam_state")),
+                                ("held guard + cancel", (
                 "transition", "light_to_guard")), ("strike", ("group", "strike"))):
             self.hand.key(self.page, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
             popup = self.page.strip.popup
@@ -299,7 +326,10 @@ class Spreads(DeskCase):
     def test_a_click_on_the_shelf_says_what_it_holds(self) -> None:
         self.assertEqual(self.window.document.selection, ("spread", self.spread.id))
         words = " ".join(part.text for part in self.page.sentence.parts)
-        self.assertTrue(words.startswith("gait spreads along the facing and… : walk right × crouch left ×"), words)
+        self.assertTrue(
+            words.startswith("gait spreads along the facing and… : walk right × crouch left ×"),
+            words,
+        )
 
     def test_its_clips_are_placed_taken_out_and_put_in(self) -> None:
         self.hand.token(self.page.sentence, "place of crouch")
@@ -325,7 +355,8 @@ class Spreads(DeskCase):
         self.hand.token(self.page.sentence, "add clip")
         self.hand.pick("idle")
         self.assertEqual(self.spread.clips[-1].place, (0.0, 0.0))
-        self.window.document.edit("play it", state_playing(self.puppet, "idle_state", self.spread.id))
+        self.window.document.edit("play it",
+                                  state_playing(self.puppet, "idle_state", self.spread.id))
         self.steps(2)
         self.assertEqual(self.records[-1].report.layers[0].clip, "idle")
         self.hand.token(self.page.sentence, "along too")

@@ -44,13 +44,15 @@ class Work(DeskCase):
 
     def with_modifier(self, key: Qt.KeyboardModifier, at: QRectF, widget: object) -> None:
         self.hand.gestures += 1
-        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, key, at.center().toPoint())  # type: ignore[call-overload]
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, key,
+                         at.center().toPoint())  # type: ignore[call-overload]
         self.hand.wait()
 
 
 class Gestures(Work):
     def test_a_three_step_combo_from_three_clips(self) -> None:
-        bare = edits.states_removed(self.puppet, ["light_swing_state", "heavy_slam_state", "guard_state"])
+        bare = edits.states_removed(self.puppet,
+                                    ["light_swing_state", "heavy_slam_state", "guard_state"])
         self.show(bare)
         self.hand.click(self.page.shelf, self.chip("light_swing"))
         self.with_modifier(Qt.KeyboardModifier.ShiftModifier, self.chip("guard"), self.page.shelf)
@@ -66,7 +68,8 @@ class Gestures(Work):
         self.assertEqual([state.clip for state in steps], ["light_swing", "heavy_slam", "guard"])
         self.assertEqual((group.group, group.start), ("strike", steps[0].id))
         first, later = ({state.id for state in some} for some in (steps[:2], steps[1:]))
-        ways = [(transition.source, transition.target, transition.when, transition.leave.window) for transition in self.puppet.transitions
+        ways = [(transition.source, transition.target, transition.when, transition.leave.window)
+                for transition in self.puppet.transitions
                 if transition.source in first and transition.target in later]
         self.assertEqual(ways, [(steps[0].id, steps[1].id, "tap_attack", "cancel"),
                                 (steps[1].id, steps[2].id, "tap_attack", "cancel")])
@@ -76,17 +79,21 @@ class Gestures(Work):
             clip = self.puppet.clip(state.clip)
             self.assertTrue(any(window.kind == "cancel" for window in clip.windows))
         self.hand.key(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-        self.assertFalse([each for each in self.puppet.groups if each.name == "Combo"], "one edit, undone as one")
+        self.assertFalse([each for each in self.puppet.groups if each.name == "Combo"],
+                         "one edit, undone as one")
 
     def test_crouch_while_held_from_every_ground_state_and_back(self) -> None:
-        kept = tuple(transition for transition in self.puppet.transitions if "crouch_state" not in (transition.source, transition.target))
+        kept = tuple(transition for transition in self.puppet.transitions
+                     if "crouch_state" not in (transition.source, transition.target))
         self.show(replace(self.puppet, transitions=kept))
         self.hand.click(self.view, self.card("crouch_state"))
         self.hand.token(self.sentence, "while held")
         self.hand.pick("held_down, from Ground")
         self.assertEqual(self.hand.gestures, 3)
-        made = [(transition.source, transition.target, transition.when) for transition in self.puppet.transitions[-2:]]
-        self.assertEqual(made, [("ground", "crouch_state", "held_down"), ("crouch_state", "ground", "not held_down")])
+        made = [(transition.source, transition.target, transition.when)
+                for transition in self.puppet.transitions[-2:]]
+        self.assertEqual(made, [("ground", "crouch_state", "held_down"),
+                                ("crouch_state", "ground", "not held_down")])
         self.window.player.restart()
         self.hold(Qt.Key.Key_Right, 30)
         QTest.keyPress(self.window.booth, Qt.Key.Key_Right)
@@ -111,9 +118,11 @@ class Gestures(Work):
         for group in self.puppet.groups:
             bare = edits.group_removed(bare, group.id)
         self.show(bare)
-        self.hand.drag(self.page.shelf, self.chip("walk"), QRectF(*self.view.layout_now.spare), onto=self.view)
+        self.hand.drag(self.page.shelf, self.chip("walk"), QRectF(*self.view.layout_now.spare),
+                       onto=self.view)
         self.hand.click(self.page.strip.more)
-        self.hand.drag(self.page.shelf, self.chip("guard"), QRectF(*self.view.layout_now.spare), onto=self.view)
+        self.hand.drag(self.page.shelf, self.chip("guard"), QRectF(*self.view.layout_now.spare),
+                       onto=self.view)
         self.hand.click(next(pill for pill in self.page.strip.layers if pill.layer.name == "layer"))
         self.hand.token(self.sentence, "pinned to")
         self.hand.pick("pole tip")
@@ -125,7 +134,8 @@ class Gestures(Work):
         self.window.player.restart()
         self.hold(Qt.Key.Key_K, 3)
         layers = self.records[-1].report.layers
-        self.assertEqual([(each.clip, each.weight) for each in layers], [("walk", 1.0), ("guard", 1.0)])
+        self.assertEqual([(each.clip, each.weight) for each in layers],
+                         [("walk", 1.0), ("guard", 1.0)])
         self.steps(1)
         self.assertEqual([each.weight for each in self.records[-1].report.layers], [1.0, 0.0])
 
@@ -147,7 +157,8 @@ class Gestures(Work):
         self.assertEqual([state.name for state in made.states], ["Light 1", "Light 2", "Light 3"])
         self.assertEqual({clip.id for clip in made.clips}, {"light_swing", "heavy_slam"})
         self.assertEqual([memo.name for memo in made.memos], ["combo_step"])
-        self.assertEqual(len(made.intents), len(other.document.history.past[0].puppet.intents), "tap_attack was there")
+        self.assertEqual(len(made.intents), len(other.document.history.past[0].puppet.intents),
+                         "tap_attack was there")
         self.assertTrue(made.sheets[0].path.endswith("lamplighter.png"))
         self.assertIn("left behind", theirs.note.text())
         self.assertEqual([snag for snag in check(made) if snag.severity == "error"], [])
@@ -162,7 +173,8 @@ class Gestures(Work):
         self.hand.pick("facing locked")
         for id in ("idle_state", "walk_state"):
             state = self.puppet.state(id)
-            self.assertEqual((state.speed, [rule.kind for rule in state.rules]), (1.5, ["lock_facing"]))
+            self.assertEqual((state.speed, [rule.kind for rule in state.rules]),
+                             (1.5, ["lock_facing"]))
         self.hand.key(self.view, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual([state.name for state in self.puppet.states[-2:]], ["Idle 2", "Walk 2"])
         self.assertEqual({state.group for state in self.puppet.states[-2:]}, {"ground"})
@@ -171,13 +183,17 @@ class Gestures(Work):
 
     def test_cards_are_selected_by_a_frame_drawn_around_them(self) -> None:
         first, last = self.card("idle_state"), self.card("crouch_state")
-        self.hand.drag(self.view, QPointF(self.view.width() - 30, first.y() + 4), QPointF(last.center().x() - 130,
-                                                                                         last.bottom() - 4))
+        self.hand.drag(
+            self.view,
+            QPointF(self.view.width() - 30, first.y() + 4),
+            QPointF(last.center().x() - 130, last.bottom() - 4),
+        )
         self.assertEqual(set(self.window.document.selected_states), {"walk_state", "crouch_state"})
 
     def test_bands_are_ordered_by_their_names(self) -> None:
         bands = self.view.layout_now.bands
-        self.hand.drag(self.view, QPointF(bands[2].box.x + 8, bands[2].box.y + 40), QPointF(8, bands[0].box.y + 4))
+        self.hand.drag(self.view, QPointF(bands[2].box.x + 8, bands[2].box.y + 40),
+                       QPointF(8, bands[0].box.y + 4))
         self.assertEqual([group.id for group in self.puppet.groups], ["strike", "air", "ground"])
 
 
@@ -186,16 +202,21 @@ class Tables(Work):
         self.hand.click(self.page.strip.kinds["crossings"])
         view = self.page.crossings
         states = view.states
-        idle, walk, crouch = (states.index(id) for id in ("idle_state", "walk_state", "crouch_state"))
+        idle, walk, crouch = (states.index(id)
+                              for id in ("idle_state", "walk_state", "crouch_state"))
         self.hand.click(view, view.cell(idle, walk))
         self.assertEqual(self.window.document.selection, ("transition", "idle_to_walk"))
         rise, fall = states.index("rise_state"), states.index("fall_state")
         self.hand.drag(view, view.cell(rise, fall), view.cell(rise, crouch))
-        made = [(transition.target, transition.when) for transition in self.puppet.transitions if transition.source == "rise_state"]
+        made = [(transition.target, transition.when)
+                for transition in self.puppet.transitions if transition.source == "rise_state"]
         like = "vy < 0 and elapsed > 0.05"
-        self.assertEqual(made, [(id, like) for id in ("fall_state", "idle_state", "walk_state", "crouch_state")])
+        self.assertEqual(made, [(id, like)
+                                for id in ("fall_state", "idle_state", "walk_state",
+                                           "crouch_state")])
         self.hand.drag(view, view.cell(crouch, rise), view.cell(crouch, fall))
-        self.assertEqual(len(self.puppet.transitions_of("crouch_state")), 1, "there it goes already, through its band")
+        self.assertEqual(len(self.puppet.transitions_of("crouch_state")), 1,
+                         "there it goes already, through its band")
         self.hand.click(view, view.name_area(states.index("light_swing_state")))
         self.assertEqual(self.window.document.selection, ("state", "light_swing_state"))
         order = [way.transition.id for way in view.ways_out("light_swing_state")]
@@ -233,7 +254,8 @@ class Tables(Work):
         self.hand.click(self.page.strip.kinds["frame data"])
         view = self.page.frame_data
         self.hand.until(lambda: bool(view.rows) and view.is_measured, "the frame data")
-        self.assertEqual([(each.name, each.startup, each.active, each.recovery, each.damage, each.from_control)
+        self.assertEqual([(each.name, each.startup, each.active, each.recovery, each.damage,
+                           each.from_control)
                           for each in view.rows],
                          [("Light swing", 9, 5, 12, 4, 10), ("Heavy slam", 21, 8, 15, 9, 36)])
         self.assertEqual([(each.on_hit, each.on_guard) for each in view.rows], [(8, -2), (2, -8)])
@@ -261,18 +283,21 @@ class Copying(Work):
             self.assertEqual(getattr(made.puppet, field), getattr(puppet, field), field)
         names = [state.name for state in made.puppet.states if state.id in made.states]
         self.assertEqual(names, ["Guard 2", "Light 1 2", "Light 2 2", "Light 3 2"])
-        new = [transition for transition in made.puppet.transitions if transition not in puppet.transitions]
+        new = [transition for transition in made.puppet.transitions
+               if transition not in puppet.transitions]
         self.assertTrue(all(each.source in {*made.states, *made.groups} for each in new))
 
     def test_a_name_that_is_something_else_here_is_asked_about(self) -> None:
         self.show(grown_puppet())
         self.window.document.select("state", "light_1")
         self.hand.key(self.view, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
-        self.window.document.edit("other", changed(self.puppet, "clips", "light_swing", mode="loop"))
+        self.window.document.edit("other",
+                                  changed(self.puppet, "clips", "light_swing", mode="loop"))
         self.hand.key(self.view, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
         dialog = self.dialog("clashes")
         sentence, = dialog.sentences.values()
-        self.assertEqual([tuple(field) for field in dialog.found[0].fields], [("mode", "loop", "once")])
+        self.assertEqual([tuple(field) for field in dialog.found[0].fields],
+                         [("mode", "loop", "once")])
         self.hand.token(sentence, "both light_swing")
         dialog.accept()
         self.hand.wait()
@@ -333,7 +358,8 @@ class Appearance(Work):
         search = self.go("Clips").search
         self.addCleanup(lambda: self.window.appearance.choose("day"))
         asked = search.styleSheet()
-        words = [each for each in self.window.findChildren(Caption) if each.isVisible() and each.text()]
+        words = [each for each in self.window.findChildren(Caption)
+                 if each.isVisible() and each.text()]
         self.assertGreater(len(words), 3)
         sizes = [word.size() for word in words]
         self.assertEqual(self.window.styleSheet(), "")
@@ -351,7 +377,8 @@ class Appearance(Work):
     def test_ink_reads_on_every_ground_by_day_and_by_night(self) -> None:
         def light(color: str) -> float:
             parts = [int(color[place:place + 2], 16) / 255 for place in (1, 3, 5)]
-            linear = [part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in parts]
+            linear = [part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4
+                      for part in parts]
             return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
 
         for worn in (theme.DAY, theme.AT_NIGHT):
@@ -363,5 +390,7 @@ class Appearance(Work):
 
 def _lights(widget: QWidget) -> list[int]:
     """How light each pixel of what is seen of a widget is, from 0 to 255."""
-    image = widget.window().grab(QRect(widget.mapTo(widget.window(), QPoint(0, 0)), widget.size())).toImage()
-    return [image.pixelColor(x, y).lightness() for x in range(image.width()) for y in range(image.height())]
+    image = widget.window().grab(QRect(widget.mapTo(widget.window(), QPoint(0, 0)),
+                                       widget.size())).toImage()
+    return [image.pixelColor(x, y).lightness() for x in range(image.width())
+            for y in range(image.height())]

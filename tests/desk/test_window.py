@@ -26,7 +26,8 @@ CONTROL = Qt.KeyboardModifier.ControlModifier
 
 class Files(DeskCase):
     def edit(self) -> None:
-        self.window.document.edit("remove state", lambda now: edits.state_removed(now, "crouch_state"))
+        self.window.document.edit("remove state",
+                                  lambda now: edits.state_removed(now, "crouch_state"))
 
     def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = CONTROL) -> None:
         self.window.activateWindow()
@@ -92,11 +93,13 @@ class Files(DeskCase):
 
     def replaced(self, button: str) -> None:
         box = self.dialog("replace")
-        self.hand.click(next(each for each in box.findChildren(QPushButton) if each.text() == button))
+        self.hand.click(next(each
+                             for each in box.findChildren(QPushButton) if each.text() == button))
 
     def test_the_name_that_is_asked_about_is_the_name_that_is_written(self) -> None:
         hero = self.folder / "hero.puppet.json"
-        for typed, written in (("hero", hero), ("hero.v2", self.folder / "hero.v2.puppet.json"), ("hero.json", hero)):
+        for typed, written in (("hero", hero), ("hero.v2", self.folder / "hero.v2.puppet.json"),
+                               ("hero.json", hero)):
             hero.write_text("precious")
             self.key(Qt.Key.Key_S, CONTROL | Qt.KeyboardModifier.ShiftModifier)
             self.answer_file(self.folder / typed)
@@ -117,11 +120,13 @@ class Files(DeskCase):
 
     def test_arts_paths_are_right_in_every_step_after_saving_elsewhere(self) -> None:
         self.edit()
-        self.window.document.edit("rename", lambda now: edits.state_changed(now, "idle_state", name="Rest"))
+        self.window.document.edit("rename",
+                                  lambda now: edits.state_changed(now, "idle_state", name="Rest"))
         self.window.document.undo()
         (self.folder / "deep").mkdir()
         self.window.document.save(self.folder / "deep" / "it.puppet.json")
-        for step in (self.window.document.undo, self.window.document.redo, self.window.document.redo):
+        for step in (self.window.document.undo, self.window.document.redo,
+                     self.window.document.redo):
             step()
             self.key(Qt.Key.Key_S)
             puppet = load_puppet(self.folder / "deep" / "it.puppet.json")
@@ -218,11 +223,13 @@ class Files(DeskCase):
     def test_snags_are_counted_in_the_header_and_a_click_goes_there(self) -> None:
         puppet, id = edits.transition_added(self.puppet, "idle_state", "walk_state", "move_x != 0")
         self.window.document.edit("add transition", puppet)
-        self.assertNotIn("every name is known", self.window.page("Snags").said(), "what is not known yet is not said")
+        self.assertNotIn("every name is known", self.window.page("Snags").said(),
+                         "what is not known yet is not said")
         self.hand.until(lambda: self.window.header.pages["Snags"].badge == "1", "the snag")
         page = self.go("Snags")
         self.hand.click(page, page.card(0))
-        self.assertEqual((self.window.current_page, self.window.document.selection), ("Weave", ("transition", id)))
+        self.assertEqual((self.window.current_page, self.window.document.selection),
+                         ("Weave", ("transition", id)))
 
     def test_as_many_snags_as_there_are_can_be_come_to(self) -> None:
         self.window.document.edit("none", replace(
@@ -243,7 +250,8 @@ class Files(DeskCase):
         for number, snag in enumerate(snags):
             self.window.show_page("Snags")
             page.go_to(snag)
-            expected = {"axis": "Wiring", "threshold": "Wiring", "clip": "Clips"}.get(snag.kind, "Weave")
+            expected = {"axis": "Wiring", "threshold": "Wiring", "clip": "Clips"}.get(
+                snag.kind, "Weave")
             self.assertEqual(self.window.current_page, expected, f"{number}: {snag}")
 
     def test_a_hostile_puppet_opens_draws_and_runs(self) -> None:
@@ -251,7 +259,8 @@ class Files(DeskCase):
 
         from tests import strategies
 
-        @settings(max_examples=12, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+        @settings(max_examples=12, deadline=None, derandomize=True,
+                  suppress_health_check=list(HealthCheck))
         @given(strategies.puppets())
         def opens(puppet) -> None:  # type: ignore[no-untyped-def]
             path = self.folder / "odd.puppet.json"

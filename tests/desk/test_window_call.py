@@ -1,4 +1,5 @@
-"""Threads hold nothing of the window's: it may close while they work, and nothing is taken down by them."""
+"""Threads hold nothing of the window's: it may close while they work, and nothing is taken down by
+them."""
 
 from __future__ import annotations
 
@@ -74,7 +75,8 @@ say("one")
 say("two")
 """
 THREADS = {f"yarn_puppet.desk.{name}" for name in (
-    "session.work.job", "session.run.rerun", "session.art.sources", "session.files.journal", "pictures.arriving")}
+    "session.work.job", "session.run.rerun", "session.art.sources", "session.files.journal",
+    "pictures.arriving")}
 
 
 def reached(value: object) -> list[object]:
@@ -164,12 +166,14 @@ class Calls(DeskCase):
 
 class Application(Case):
     def test_it_lasts_as_long_as_the_program_whoever_made_it(self) -> None:
-        done = subprocess.run([sys.executable, "-c", TWICE], capture_output=True, text=True, check=False)
+        done = subprocess.run([sys.executable, "-c", TWICE], capture_output=True, text=True,
+                              check=False)
         self.assertEqual(done.stdout.split(), ["one", "two"], done.stderr)
 
 
 class Threads(DeskCase):
-    """Each of the window's threads, looked through for anything of Qt's that it holds as it begins."""
+    """Each of the window's threads, looked through for anything of Qt's that it holds as it
+    begins."""
 
     file = DEMO_PUPPET
 
@@ -180,7 +184,8 @@ class Threads(DeskCase):
         def start(thread: threading.Thread) -> None:
             target = thread._target  # type: ignore[attr-defined]
             if target.__module__.startswith("yarn_puppet.desk"):
-                found = [each for each in reached((target, thread._args)) if isinstance(each, QObject)]  # type: ignore[attr-defined]
+                found = [each for each in reached((target, thread._args))
+                         if isinstance(each, QObject)]  # type: ignore[attr-defined]
                 self.begun.append(f"{target.__module__}: {found or 'nothing'}")
             begin(thread)
 
@@ -203,6 +208,7 @@ class Threads(DeskCase):
         keeper.flush_now()
         window.document.undo()
         keeper.let_go()
-        hand.until(lambda: not (window.player.busy or window.snags.looking or window.sources.busy), "the threads")
+        hand.until(lambda: not (window.player.busy or window.snags.looking or window.sources.busy),
+                   "the threads")
         self.assertEqual([each for each in self.begun if not each.endswith(": nothing")], [])
         self.assertLessEqual(THREADS, {each.split(":")[0] for each in self.begun})

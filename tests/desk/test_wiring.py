@@ -34,7 +34,8 @@ class Wiring(DeskCase):
 
     def test_rows_stay_what_they_are_while_others_change(self) -> None:
         before = {name: id(row) for name, row in self.page.rows.items()}
-        self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(now, "idle_state", name="Rest"))
         self.hand.token(self.page.rows["add memo"], "add memo")
         self.hand.type("count")
         after = {name: id(row) for name, row in self.page.rows.items()}
@@ -44,7 +45,9 @@ class Wiring(DeskCase):
     def test_hidden_it_does_nothing_and_shown_it_is_right(self) -> None:
         self.go("Weave")
         with mock.patch("yarn_puppet.core.rules.uses.Uses.of", side_effect=AssertionError):
-            self.window.document.edit("other", lambda now: changed(now, "intents", "tap_attack", name="tap_it"))
+            self.window.document.edit("other",
+                                      lambda now: changed(
+                                          now, "intents", "tap_attack", name="tap_it"))
             self.hand.wait()
         self.go("Wiring")
         self.assertEqual(self.page.rows["tap_attack"].token("name").text(), "tap_it")
@@ -74,21 +77,25 @@ class Wiring(DeskCase):
         self.hand.token(self.page.rows["add intent"], "add intent")
         self.hand.pick("attack")
         made = self.puppet.intents[-1]
-        self.assertEqual((made.action, made.gesture, made.name), ("attack", "press", "press_attack"))
+        self.assertEqual((made.action, made.gesture, made.name),
+                         ("attack", "press", "press_attack"))
         for token, answer, typed in (("gesture", "double tap", False), ("seconds", "0.4", True),
                                      ("buffer", "0.3", True), ("name", "flurry", True)):
             self.hand.token(self.page.rows[made.id], token)
             self.hand.type(answer) if typed else self.hand.pick(answer)
         made = self.puppet.intents[-1]
-        self.assertEqual((made.gesture, made.seconds, made.buffer, made.name), ("double tap", 0.4, 0.3, "flurry"))
+        self.assertEqual((made.gesture, made.seconds, made.buffer, made.name),
+                         ("double tap", 0.4, 0.3, "flurry"))
 
     def test_a_click_on_an_intents_disc_makes_its_gesture_and_is_recorded(self) -> None:
-        for intent, state in (("tap_attack", "Light swing"), ("hold_attack", "Heavy slam"), ("press_jump", "Rise")):
+        for intent, state in (("tap_attack", "Light swing"), ("hold_attack", "Heavy slam"),
+                              ("press_jump", "Rise")):
             with self.subTest(intent):
                 self.window.player.restart()
                 self.window.player.pause()
                 self.hand.click(self.lamp(f"fire {intent}"))
-                self.assertIn(state, {self.puppet.state(record.report.layers[0].state).name for record in self.records})
+                self.assertIn(state, {self.puppet.state(record.report.layers[0].state).name
+                                      for record in self.records})
                 self.assertTrue(self.window.player.recording.take().controls)
 
     def test_a_lamp_is_lit_while_its_intent_is_armed(self) -> None:
@@ -120,7 +127,8 @@ class Wiring(DeskCase):
     def test_a_name_that_conditions_use_already_is_refused_in_place(self) -> None:
         self.hand.token(self.page.rows["tap_attack"], "name")
         self.hand.type("done")
-        self.assertEqual(self.hand.popup().note.text(), "done is a word of conditions already; done_2 is free")
+        self.assertEqual(self.hand.popup().note.text(),
+                         "done is a word of conditions already; done_2 is free")
         self.hand.popup().close()
 
     def test_memos_and_senses_are_added_typed_and_removed(self) -> None:
@@ -140,8 +148,9 @@ class Wiring(DeskCase):
         self.hand.token(self.page.rows["in_water"], "remove")
         self.assertNotIn("in_water", {sense.id for sense in self.puppet.senses})
 
-
-    def test_a_sense_reports_an_event_and_an_intent_arms_from_a_used_press_where_one_says_so(self) -> None:
+    def test_a_sense_reports_an_event_and_an_intent_arms_from_a_used_press_where_one_says_so(
+        self,
+    ) -> None:
         self.hand.token(self.page.rows["add sense"], "add sense")
         self.hand.type("速さ bell")
         bell = self.puppet.senses[-1]
@@ -158,13 +167,15 @@ class Wiring(DeskCase):
             self.assertEqual((held.gesture, held.even_if_used), ("hold", even))
         self.hand.token(self.page.rows["held_guard"], "gesture")
         self.assertNotIn("held, even if the press was used", [
-            self.hand.popup().list.item(row).text() for row in range(self.hand.popup().list.count())])
+            self.hand.popup().list.item(row).text()
+            for row in range(self.hand.popup().list.count())])
         self.hand.popup().close()
 
     def test_a_name_is_held_to_its_length_while_it_is_typed(self) -> None:
         self.hand.token(self.page.rows["action jump"], "name")
         self.hand.type("j" * 300)
-        self.assertEqual(len(next(action.name for action in self.puppet.actions if action.id == "jump")), 200)
+        self.assertEqual(len(next(action.name
+                                  for action in self.puppet.actions if action.id == "jump")), 200)
 
 
 class Turning(DeskCase):
@@ -191,7 +202,8 @@ class Turning(DeskCase):
 
 
 class SameIds(DeskCase):
-    """A hand-made file may call an action, an axis and a sense alike: each has its own row, and its own uses."""
+    """A hand-made file may call an action, an axis and a sense alike: each has its own row, and its
+    own uses."""
 
     def setUp(self) -> None:
         super().setUp()

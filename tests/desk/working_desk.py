@@ -1,7 +1,8 @@
-"""A desk in a process of its own that works on a puppet: `python -m tests.desk.working_desk PUPPET`.
+"""A desk in a process of its own that works on a puppet: `python -m tests.desk.working_desk
+PUPPET`.
 
-It renames the first state of the puppet again and again, says each name once it is an edit, and goes on until it is
-ended: what the journal of it holds is then looked at.
+It renames the first state of the puppet again and again, says each name once it is an edit, and
+goes on until it is ended: what the journal of it holds is then looked at.
 """
 
 from __future__ import annotations
@@ -22,10 +23,13 @@ from yarn_puppet.desk.shell.window import Window
 
 def work() -> None:
     """An edit, and what it is called."""
-    window = next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if isinstance(toplevelwidget, Window))
+    window = next(toplevelwidget
+                  for toplevelwidget in QApplication.topLevelWidgets()
+                  if isinstance(toplevelwidget, Window))
     document = window.document
     count = len(document.history.past)
-    document.edit("rename state", lambda now: state_changed(now, now.states[0].id, name=f"Name {count}"))
+    document.edit("rename state",
+                  lambda now: state_changed(now, now.states[0].id, name=f"Name {count}"))
     print(f"Name {count}", flush=True)
 
 

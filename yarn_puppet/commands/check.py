@@ -19,11 +19,16 @@ if TYPE_CHECKING:
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
-    checking = commands.add_parser("check", help="snags, and the promises of the takes; exit 1 when there are errors")
+    checking = commands.add_parser(
+        "check", help="snags, and the promises of the takes; exit 1 when there are errors"
+    )
     checking.add_argument("file", type=Path, metavar="FILE")
-    checking.add_argument("--junit", type=Path, metavar="OUT", help="write what was checked as JUnit XML too")
-    checking.add_argument("--quiet", action="store_true", help="print nothing; the exit code says it")
-    checking.add_argument("--json", action="store_true", help="print what was found as one JSON object")
+    checking.add_argument("--junit", type=Path, metavar="OUT",
+                          help="write what was checked as JUnit XML too")
+    checking.add_argument("--quiet", action="store_true",
+                          help="print nothing; the exit code says it")
+    checking.add_argument("--json", action="store_true",
+                          help="print what was found as one JSON object")
     checking.set_defaults(command=run)
 
 
@@ -50,7 +55,8 @@ def run(options: argparse.Namespace) -> int:
         kept += verdict is True
         broken += verdict is False
         unread += verdict is None
-        promises.append({"take": case.suite, "promise": case.name, "kept": verdict, "why": case.failure})
+        promises.append({"take": case.suite, "promise": case.name, "kept": verdict,
+                         "why": case.failure})
         if verdict is not True:
             say(f"{'broken' if verdict is False else 'cannot be judged'}: {case.suite}: {case.name}"
                 f"{': ' if case.name else ''}{case.failure}")
@@ -62,15 +68,16 @@ def run(options: argparse.Namespace) -> int:
     promised += f", {unread} take{'s' * (unread != 1)} not judged" if unread else ""
     say(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}{promised}")
     if options.json:
-        found = [{field: getattr(snag, field) for field in ("severity", "kind", "id", "where", "why", "mend")}
+        found = [{field: getattr(snag, field)
+                  for field in ("severity", "kind", "id", "where", "why", "mend")}
                  for snag in snags]
         print(json.dumps({"snags": found, "promises": promises}, ensure_ascii=False, indent=1))
     return BAD_INPUT if unread else FOUND_ERRORS if errors or broken else OK
 
 
 def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[Case, bool | None]]:
-    """Every promise of the takes that are kept with a puppet, and whether it is kept; None for a take that cannot be
-    run. They are judged by whom the desk has judge them."""
+    """Every promise of the takes that are kept with a puppet, and whether it is kept; None for a
+    take that cannot be run. They are judged by whom the desk has judge them."""
     from ..core.formats.errors import FileProblem
     from ..core.formats.junit_file import Case
     from ..core.formats.take_file import SUFFIX, load_take, takes_of

@@ -13,11 +13,22 @@ from .worlds import world_at, world_for
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     comparing = commands.add_parser(
-        "compare", help="what differs in behaviour between two puppets, or since a revision; exit 1 if anything does")
-    comparing.add_argument("files", type=Path, nargs="+", metavar="FILE", help="OLD NEW, or with --git one FILE")
-    comparing.add_argument("--take", type=Path, action="append", default=[], metavar="TAKE",
-                           help="a take to run with both; again for more. With --git all beside FILE, unless given")
-    comparing.add_argument("--git", metavar="REV", help="compare FILE with itself in a revision of its git repository")
+        "compare",
+        help="what differs in behaviour between two puppets, or since a revision; exit 1 if "
+             "anything does",
+    )
+    comparing.add_argument("files", type=Path, nargs="+", metavar="FILE",
+                           help="OLD NEW, or with --git one FILE")
+    comparing.add_argument(
+        "--take",
+        type=Path,
+        action="append",
+        default=[],
+        metavar="TAKE",
+        help="a take to run with both; again for more. With --git all beside FILE, unless given",
+    )
+    comparing.add_argument("--git", metavar="REV",
+                           help="compare FILE with itself in a revision of its git repository")
     comparing.set_defaults(command=run)
 
 
@@ -46,7 +57,8 @@ def run(options: argparse.Namespace) -> int:
         take = load_take(path)
         for puppet, name in ((old, options.git or options.files[0]), (new, file)):
             if puppet.rate != take.rate:
-                raise FileProblem(path, "rate", f"expected the {puppet.rate} of {name}, found {take.rate}")
+                raise FileProblem(path, "rate",
+                                  f"expected the {puppet.rate} of {name}, found {take.rate}")
         notes: list[str] = []
         world = world_for(take.booth, path.parent, file.parent)
         if options.git is not None:
@@ -57,7 +69,8 @@ def run(options: argparse.Namespace) -> int:
             world = world_for(take.booth, file.parent, path.parent)
         before, after = set_up(old, was), set_up(new, world)
         found = difference(list(replay(before, take)), list(replay(after, take)))
-        notes += [f"the booth {take.booth} itself differs: {', '.join(differences)}" for differences in (
+        notes += [f"the booth {take.booth} itself differs: {', '.join(differences)}"
+                  for differences in (
             world_differs(was, world),) if differences]
         notes += lasts_differ(before, after) if found is not None else ()
         title = path.name.removesuffix(SUFFIX).replace("_", " ")

@@ -1,4 +1,5 @@
-"""`yarn-puppet desktop`: the program among the user's applications, and its files opened by a double click."""
+"""`yarn-puppet desktop`: the program among the user's applications, and its files opened by a
+double click."""
 
 from __future__ import annotations
 
@@ -10,9 +11,12 @@ from .exit_codes import OK
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
-    desktop = commands.add_parser("desktop", help="put the program among your applications, or take it away: an entry,"
-                                                  " icons, what opens *.puppet.json, a man page, and what Tab"
-                                                  " completes in bash and zsh")
+    desktop = commands.add_parser(
+        "desktop",
+        help="put the program among your applications, or take it away: an entry,"
+        " icons, what opens *.puppet.json, a man page, and what Tab"
+        " completes in bash and zsh",
+    )
     what = desktop.add_mutually_exclusive_group(required=True)
     what.add_argument("--install", action="store_true")
     what.add_argument("--remove", action="store_true")

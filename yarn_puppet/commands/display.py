@@ -45,7 +45,8 @@ def _x11(name: str) -> bool:
 
 
 def _answers(family: socket.AddressFamily, address: str | tuple[str, int]) -> bool:
-    with suppress(OSError, UnicodeError, OverflowError, ValueError), socket.socket(family) as reached:
+    with suppress(OSError, UnicodeError, OverflowError, ValueError), socket.socket(
+        family) as reached:
         reached.settimeout(WAITED_S)
         reached.connect(address)
         return True

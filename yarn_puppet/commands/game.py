@@ -13,12 +13,19 @@ from .exit_codes import BAD_INPUT
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
-    gaming = commands.add_parser("game", help="a stand-in game: the puppet on a rooftop, in a window of its own")
+    gaming = commands.add_parser(
+        "game", help="a stand-in game: the puppet on a rooftop, in a window of its own"
+    )
     gaming.add_argument("file", type=Path, nargs="?", default=DEMO_PUPPET, metavar="FILE",
                         help="a puppet; the demo's where none is given")
-    gaming.add_argument("--mode", choices=("alone", "follow", "drive"), default="follow",
-                        help="its own code alone; its own code, compared by the desk; or driven by the desk")
-    gaming.add_argument("--wire", metavar="ADDRESS", help="where the desk listens; where it wrote that, without")
+    gaming.add_argument(
+        "--mode",
+        choices=("alone", "follow", "drive"),
+        default="follow",
+        help="its own code alone; its own code, compared by the desk; or driven by the desk",
+    )
+    gaming.add_argument("--wire", metavar="ADDRESS",
+                        help="where the desk listens; where it wrote that, without")
     gaming.add_argument("--name", default="stand-in", metavar="NAME", help="what the desk calls it")
     gaming.set_defaults(command=run)
 

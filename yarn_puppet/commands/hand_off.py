@@ -13,17 +13,30 @@ from .worlds import world_for
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
-    handing = commands.add_parser("hand-off", help="write what a game gets: code, and a manifest of it")
+    handing = commands.add_parser("hand-off",
+                                  help="write what a game gets: code, and a manifest of it")
     handing.add_argument("file", type=Path, metavar="FILE")
-    handing.add_argument("--to", default=",".join(DEFAULT_LANGUAGES), metavar="LANGUAGES",
-                         help=f"comma-separated: {', '.join(LANGUAGES)} (default: {','.join(DEFAULT_LANGUAGES)})")
+    handing.add_argument(
+        "--to",
+        default=",".join(DEFAULT_LANGUAGES),
+        metavar="LANGUAGES",
+        help=f"comma-separated: {', '.join(LANGUAGES)} (default: {','.join(DEFAULT_LANGUAGES)})",
+    )
     handing.add_argument("--out", type=Path, required=True, metavar="DIR")
-    handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
-    handing.add_argument("--art", action="store_true",
-                         help="the frames as one packed sheet, and the sounds and pictures that are named")
-    handing.add_argument("--tests", action="store_true",
-                         help="golden traces of the takes beside FILE, and what runs them in each language")
-    handing.add_argument("--wire", action="store_true", help="what speaks to the live wire in each language")
+    handing.add_argument("--name", metavar="NAME",
+                         help="what the code is called; the puppet's name where not given")
+    handing.add_argument(
+        "--art",
+        action="store_true",
+        help="the frames as one packed sheet, and the sounds and pictures that are named",
+    )
+    handing.add_argument(
+        "--tests",
+        action="store_true",
+        help="golden traces of the takes beside FILE, and what runs them in each language",
+    )
+    handing.add_argument("--wire", action="store_true",
+                         help="what speaks to the live wire in each language")
     handing.set_defaults(command=run)
 
 
@@ -45,7 +58,8 @@ def run(options: argparse.Namespace) -> int:
         take = load_take(path, puppet)
         setup = set_up(puppet, world_for(take.booth, path.parent, options.file.parent))
         takes.append((path.name.removesuffix(SUFFIX).replace("_", " "), setup, take))
-    made = hand_off(puppet, languages, options.name, takes, options.file.parent if options.art else None,
+    made = hand_off(puppet, languages, options.name, takes,
+                    options.file.parent if options.art else None,
                     options.wire)
     for each in write_changed(options.out, made.files):
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")

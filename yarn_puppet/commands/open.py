@@ -21,7 +21,8 @@ def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
     if not has_display():
         print(
-            "yarn-puppet: there is no display; `yarn-puppet tour --out DIR` draws the desk without one",
+            "yarn-puppet: there is no display; `yarn-puppet tour --out DIR` draws the desk without "
+            "one",
             file=sys.stderr,
         )
         return BAD_INPUT

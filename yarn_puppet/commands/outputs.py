@@ -1,4 +1,5 @@
-"""What a command may write over: nothing that it reads, and nothing of another kind than what it writes."""
+"""What a command may write over: nothing that it reads, and nothing of another kind than what it
+writes."""
 
 from __future__ import annotations
 
@@ -20,14 +21,15 @@ KINDS: dict[str, tuple[str, Callable[[bytes], bool]]] = {
 
 
 def may_write(out: Path, kind: str, *inputs: Path) -> None:
-    """Raise FileProblem where a file that a command is to write is one that it reads, is no file, or is of another
-    kind: then it stays as it is. An empty one is of any kind."""
+    """Raise FileProblem where a file that a command is to write is one that it reads, is no file,
+    or is of another kind: then it stays as it is. An empty one is of any kind."""
     name, is_one = KINDS[kind]
     try:
         if not out.exists():
             return
         if any(each.exists() and out.samefile(each) for each in inputs):
-            raise FileProblem(out, "", "is read by this very command; expected another name to write to")
+            raise FileProblem(out, "",
+                              "is read by this very command; expected another name to write to")
         if not out.is_file():
             raise FileProblem(out, "", "is there already, and is no file")
         with open_regular(out) as file:

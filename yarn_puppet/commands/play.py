@@ -18,8 +18,13 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     playing = commands.add_parser("play", help="run a take without a window and write its trace")
     playing.add_argument("file", type=Path, metavar="FILE")
     playing.add_argument("--take", type=Path, required=True, metavar="TAKE")
-    playing.add_argument("--trace", default="-", metavar="OUT",
-                         help=f"a file that ends in {', '.join(TRACES)}; - is standard output as JSON lines (default)")
+    playing.add_argument(
+        "--trace",
+        default="-",
+        metavar="OUT",
+        help=f"a file that ends in {', '.join(TRACES)}; - is standard output as JSON lines "
+             "(default)",
+    )
     playing.set_defaults(command=run)
 
 
@@ -33,7 +38,9 @@ def run(options: argparse.Namespace) -> int:
 
     out = str(options.trace)
     if out != "-" and Path(out).suffix not in TRACES:
-        raise FileProblem(out, "", f"expected a name that ends in {', '.join(TRACES)}, or - for standard output")
+        raise FileProblem(
+            out, "", f"expected a name that ends in {', '.join(TRACES)}, or - for standard output"
+        )
     if out != "-":
         may_write(Path(out), Path(out).suffix, options.file, options.take)
     puppet = load_puppet(options.file)

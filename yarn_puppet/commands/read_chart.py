@@ -11,9 +11,11 @@ from .exit_codes import OK
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
-    charting = commands.add_parser("read-chart", help="the skeleton of a puppet from a state chart: SCXML")
+    charting = commands.add_parser("read-chart",
+                                   help="the skeleton of a puppet from a state chart: SCXML")
     charting.add_argument("file", type=Path, metavar="FILE")
-    charting.add_argument("--out", type=Path, required=True, metavar="NAME", help="a .puppet.json file")
+    charting.add_argument("--out", type=Path, required=True, metavar="NAME",
+                          help="a .puppet.json file")
     charting.set_defaults(command=run)
 
 
@@ -26,8 +28,11 @@ def run(options: argparse.Namespace) -> int:
         raise FileProblem(options.out, "", "is there already, and stays as it is")
     made = read_chart(options.file)
     save_puppet(made.puppet, options.out)
-    print(f"{len(made.puppet.states)} states, {len(made.puppet.groups)} groups, {len(made.puppet.layers)} layers and "
-          f"{len(made.puppet.transitions)} transitions")
+    print(
+        f"{len(made.puppet.states)} states, {len(made.puppet.groups)} groups, "
+        f"{len(made.puppet.layers)} layers and "
+        f"{len(made.puppet.transitions)} transitions"
+    )
     for each in made.unread:
         print(f"not read: {each}")
     return OK

@@ -9,7 +9,9 @@ from .exit_codes import OK
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
-    schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file, or of the live wire")
+    schema = commands.add_parser(
+        "schema", help="print the JSON Schema of the puppet file, or of the live wire"
+    )
     schema.add_argument("--of", choices=("puppet", "wire"), default="puppet")
     schema.set_defaults(command=run)
 

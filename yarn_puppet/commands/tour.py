@@ -8,7 +8,9 @@ from pathlib import Path
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
-    tour = commands.add_parser("tour", help="drive the real window without a monitor and save its main views")
+    tour = commands.add_parser(
+        "tour", help="drive the real window without a monitor and save its main views"
+    )
     tour.add_argument("--out", type=Path, required=True, metavar="DIR")
     tour.set_defaults(command=run)
 

@@ -1,4 +1,5 @@
-"""`yarn-puppet diff`, `merge` and `format`: versions of puppets and takes, fit to be git's drivers."""
+"""`yarn-puppet diff`, `merge` and `format`: versions of puppets and takes, fit to be git's
+drivers."""
 
 from __future__ import annotations
 
@@ -16,29 +17,37 @@ if TYPE_CHECKING:
 
 EMPTY = Path(os.devnull)
 GIT_DIFF = 7
-"""How many arguments git gives to a program that compares: the path, then file, hash and mode of either side."""
+"""How many arguments git gives to a program that compares: the path, then file, hash and mode of
+either side."""
 
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Their arguments."""
-    differing = commands.add_parser("diff", help="what differs between two puppets or takes, in words; exit 1 if"
-                                                 " anything does")
-    differing.add_argument("files", type=Path, nargs="+", metavar="FILE", help="OLD NEW; or what git gives to a driver")
+    differing = commands.add_parser(
+        "diff", help="what differs between two puppets or takes, in words; exit 1 if anything does"
+    )
+    differing.add_argument("files", type=Path, nargs="+", metavar="FILE",
+                           help="OLD NEW; or what git gives to a driver")
     differing.set_defaults(command=differ)
-    merging = commands.add_parser("merge", help="three versions of a puppet or a take as one, by id; exit 1 where that"
-                                                " cannot be")
+    merging = commands.add_parser(
+        "merge",
+        help="three versions of a puppet or a take as one, by id; exit 1 where that cannot be",
+    )
     merging.add_argument("base", type=Path, metavar="BASE")
-    merging.add_argument("ours", type=Path, metavar="OURS", help="written, unless --out names another file")
+    merging.add_argument("ours", type=Path, metavar="OURS",
+                         help="written, unless --out names another file")
     merging.add_argument("theirs", type=Path, metavar="THEIRS")
     merging.add_argument("--out", type=Path, metavar="NAME")
     merging.set_defaults(command=merge)
-    formatting = commands.add_parser("format", help="write puppets, takes and booths as the desk writes them")
+    formatting = commands.add_parser("format",
+                                     help="write puppets, takes and booths as the desk writes them")
     formatting.add_argument("files", type=Path, nargs="+", metavar="FILE")
     formatting.set_defaults(command=format_files)
 
 
 def differ(options: argparse.Namespace) -> int:
-    """Do it; gives the exit code. To git, which gives seven arguments, it is no error that something differs."""
+    """Do it; gives the exit code. To git, which gives seven arguments, it is no error that
+    something differs."""
     from ..core.formats.errors import FileProblem
     from ..core.model.puppet import Puppet
     from ..core.versions.differing import puppets_differ, takes_differ
@@ -46,7 +55,9 @@ def differ(options: argparse.Namespace) -> int:
     by_git = len(options.files) == GIT_DIFF
     if not by_git and len(options.files) != 2:
         raise FileProblem("diff", "FILE", "expected two files, OLD and NEW")
-    name, one, other = (options.files[0], options.files[1], options.files[4]) if by_git else (None, *options.files)
+    name, one, other = (
+        (options.files[0], options.files[1], options.files[4]) if by_git else (None, *options.files)
+    )
     if by_git and EMPTY in (one, other):
         print(f"{name}: {'added' if one == EMPTY else 'removed'}")
         return OK
@@ -98,7 +109,8 @@ def format_files(options: argparse.Namespace) -> int:
 
 
 def read(path: Path) -> Puppet | Take:
-    """The puppet or the take in a file, whatever its name: git gives names of its own. Raises FileProblem."""
+    """The puppet or the take in a file, whatever its name: git gives names of its own. Raises
+    FileProblem."""
     from ..core.formats.puppet_file import load_puppet
     from ..core.formats.take_file import load_take
 

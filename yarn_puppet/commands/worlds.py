@@ -12,8 +12,8 @@ if TYPE_CHECKING:
 
 
 def world_at(booth: str | None, revision: str, *folders: Path) -> tuple[World | None, str]:
-    """The same as it was in a revision of the git repository it lies in, and where it is not that one, why: a booth
-    that is no part of that revision is used as it is now."""
+    """The same as it was in a revision of the git repository it lies in, and where it is not that
+    one, why: a booth that is no part of that revision is used as it is now."""
     from ..core.formats.booth_file import booth_from, booth_path, load_booth
     from ..core.formats.errors import FileProblem
     from ..core.formats.revisions import file_at
@@ -26,12 +26,15 @@ def world_at(booth: str | None, revision: str, *folders: Path) -> tuple[World | 
     try:
         raw = file_at(path, revision)
     except FileProblem:
-        return load_booth(path), f"its booth {booth} is not in {revision}: both run in the one that is here now"
+        return load_booth(
+            path
+        ), f"its booth {booth} is not in {revision}: both run in the one that is here now"
     return booth_from(raw, f"{path} in {revision}"), ""
 
 
 def world_for(booth: str | None, *folders: Path) -> World | None:
-    """The world of a take's booth: beside the take, beside the puppet, or one that ships; None for no booth."""
+    """The world of a take's booth: beside the take, beside the puppet, or one that ships; None for
+    no booth."""
     from ..core.formats.booth_file import find_booth
 
     return None if booth is None else find_booth(booth, (*folders, DEMO_FOLDER))

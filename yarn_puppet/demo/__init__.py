@@ -1,4 +1,5 @@
-"""Lantern Row, the demo: its art, puppets and takes, as files. The scripts that make them are in `make`."""
+"""Lantern Row, the demo: its art, puppets and takes, as files. The scripts that make them are in
+`make`."""
 
 from pathlib import Path
 

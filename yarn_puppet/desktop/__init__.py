@@ -1,1 +1,2 @@
-"""What tells a desktop of the program: its entry, its icon, its kind of file, and what a catalogue says of it."""
+"""What tells a desktop of the program: its entry, its icon, its kind of file, and what a catalogue
+says of it."""

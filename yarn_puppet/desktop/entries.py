@@ -1,4 +1,5 @@
-"""Puts the program on a user's desktop, and takes it away again: nothing outside of the user's own data folder."""
+"""Puts the program on a user's desktop, and takes it away again: nothing outside of the user's own
+data folder."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ SIZES = (16, 24, 32, 48, 64, 128, 256)
 """Pixels of the icon's pictures, beside the drawing itself."""
 REFRESHED = (("update-desktop-database", "applications"), ("update-mime-database", "mime"),
              ("gtk-update-icon-cache", "icons/hicolor"))
-"""Programs that make the desktop look again, where they are there, and the folder each is told of."""
+"""Programs that make the desktop look again, where they are there, and the folder each is told
+of."""
 
 
 def data_home() -> Path:
@@ -33,23 +35,27 @@ def data_home() -> Path:
 
 
 def files(draw: Callable[[int], bytes], parser: ArgumentParser) -> dict[Path, bytes]:
-    """What is put where, below the data folder. `draw` gives the icon as a PNG so many pixels wide, `parser` is the
-    command line's, of which a shell is told."""
+    """What is put where, below the data folder. `draw` gives the icon as a PNG so many pixels wide,
+    `parser` is the command line's, of which a shell is told."""
     found = shell_help.files(parser) | {
         Path("applications") / f"{ID}.desktop": entry().encode(),
         Path("mime/packages") / f"{ID}.xml": (HERE / "mime.xml").read_bytes(),
-        Path("metainfo") / f"{ID}.metainfo.xml": (HERE / "metainfo.xml").read_text(encoding="utf-8").replace(
+        Path("metainfo") / f"{ID}.metainfo.xml": (HERE / "metainfo.xml").read_text(
+            encoding="utf-8").replace(
             "@ID@", ID).replace("@VERSION@", VERSION).encode(),
-        Path("icons/hicolor/scalable/apps/yarn-puppet.svg"): (HERE / "yarn-puppet.svg").read_bytes(),
+        Path("icons/hicolor/scalable/apps/yarn-puppet.svg"): (
+            HERE / "yarn-puppet.svg").read_bytes(),
     }
-    return found | {Path(f"icons/hicolor/{size}x{size}/apps/yarn-puppet.png"): draw(size) for size in SIZES}
+    return found | {Path(f"icons/hicolor/{size}x{size}/apps/yarn-puppet.png"): draw(size)
+                    for size in SIZES}
 
 
 def entry() -> str:
     """The desktop entry."""
     return "\n".join((
         "[Desktop Entry]", "Type=Application", "Name=Yarn Puppet",
-        "Comment=Wire character animation to gameplay", f"Exec={command()} open %f", "Icon=yarn-puppet",
+        "Comment=Wire character animation to gameplay", f"Exec={command()} open %f",
+        "Icon=yarn-puppet",
         "Terminal=false", f"MimeType={MIME};", "Categories=Development;",
         "Keywords=animation;sprite;state;game;", "StartupNotify=true", "")).replace("\r", "")
 
@@ -74,7 +80,9 @@ def quoted(word: str) -> str:
     return '"' + escaped.replace("\\", "\\\\") + '"'
 
 
-def install(draw: Callable[[int], bytes], parser: ArgumentParser, home: Path | None = None) -> list[Path]:
+def install(
+    draw: Callable[[int], bytes], parser: ArgumentParser, home: Path | None = None
+) -> list[Path]:
     """Put all of it where a desktop looks; gives the files. Raises FileProblem."""
     home = home or data_home()
     put = {home / name: content for name, content in files(draw, parser).items()}
@@ -88,7 +96,8 @@ def install(draw: Callable[[int], bytes], parser: ArgumentParser, home: Path | N
 def remove(parser: ArgumentParser, home: Path | None = None) -> list[Path]:
     """Take all of it away; gives what was there."""
     home = home or data_home()
-    gone = [path for path in (home / name for name in files(lambda size: b"", parser)) if path.exists()]
+    gone = [path for path in (home / name for name in files(lambda size: b"", parser))
+            if path.exists()]
     for path in gone:
         path.unlink(missing_ok=True)
     refresh(home)

@@ -1,4 +1,5 @@
-"""What a shell tells of the program: its man page, and what Tab completes, made of the arguments that it takes."""
+"""What a shell tells of the program: its man page, and what Tab completes, made of the arguments
+that it takes."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ from ..version import VERSION
 FOLDER = "DIR"
 """What arguments that name a folder are called in usage lines."""
 MAN, BASH, ZSH = (Path(each) for each in (
-    "man/man1/yarn-puppet.1", "bash-completion/completions/yarn-puppet", "zsh/site-functions/_yarn-puppet"))
+    "man/man1/yarn-puppet.1", "bash-completion/completions/yarn-puppet",
+    "zsh/site-functions/_yarn-puppet"))
 MORE = rf""".SH EXIT STATUS
 .TP
 .B {OK}
@@ -44,7 +46,8 @@ settings
 
 
 def files(parser: argparse.ArgumentParser) -> dict[Path, bytes]:
-    """A man page, and completion for bash and for zsh, where the user's shells look for them below the data folder."""
+    """A man page, and completion for bash and for zsh, where the user's shells look for them below
+    the data folder."""
     name_files(parser)
     page = Manpage(parser, format="single-commands-section")
     page.manual, page.source = "Yarn Puppet", f"yarn-puppet {VERSION}"

@@ -1,4 +1,5 @@
-"""Who runs the puppet: the game, by the code it was handed, and compared where the desk is there; or the desk."""
+"""Who runs the puppet: the game, by the code it was handed, and compared where the desk is there;
+or the desk."""
 
 from __future__ import annotations
 
@@ -23,8 +24,8 @@ Hit = tuple[str, int, int]
 
 
 class OwnCode:
-    """The puppet by the Python that was handed off, written to a folder and imported as a game would. `begin` puts it
-    before its first tick."""
+    """The puppet by the Python that was handed off, written to a folder and imported as a game
+    would. `begin` puts it before its first tick."""
 
     def __init__(self, puppet: Puppet) -> None:
         self.module = imported(hand_off(puppet, ("python",), "pell").files["pell.py"])
@@ -38,19 +39,26 @@ class OwnCode:
         self.state = self.module.START
 
     def tick(
-        self, down: frozenset[str], senses: dict[str, Scalar], landed: tuple[Hit, ...], stopped: bool
+        self,
+        down: frozenset[str],
+        senses: dict[str, Scalar],
+        landed: tuple[Hit, ...],
+        stopped: bool,
     ) -> tuple[ReportMessage, dict[str, Any], list[int]]:
         """What happened in a tick; and what is told of it on the wire."""
         names = {sense.id: sense.name for sense in self.module.PROGRAM.senses}
         values = {names[id]: value for id, value in senses.items() if id in names}
-        hits = [self.module.Landed(self.layers[layer], visit, cycle) for layer, visit, cycle in landed]
+        hits = [self.module.Landed(self.layers[layer], visit, cycle)
+                for layer, visit, cycle in landed]
         known = [each for each in down if each in self.module.ACTIONS]
         self.state, report = self.module.step(self.state, known, values, hits, stopped)
-        return (self.teller.message(report), self.module.told(known, values, hits, stopped), self.module.digests(report))
+        return (self.teller.message(report), self.module.told(known, values, hits, stopped),
+                self.module.digests(report))
 
 
 def imported(source: bytes) -> ModuleType:
-    """A module of its own, from a file that is gone afterwards, with the byte code that Python writes beside it."""
+    """A module of its own, from a file that is gone afterwards, with the byte code that Python
+    writes beside it."""
     with tempfile.TemporaryDirectory(prefix="stand-in-") as folder:
         path = Path(folder) / "pell.py"
         path.write_bytes(source)
@@ -63,8 +71,8 @@ def imported(source: bytes) -> ModuleType:
 
 
 class Runner:
-    """Runs the puppet tick by tick, in one of three ways: "alone", "follow" or "drive". Where a desk should drive it
-    and is not there, its own code does."""
+    """Runs the puppet tick by tick, in one of three ways: "alone", "follow" or "drive". Where a
+    desk should drive it and is not there, its own code does."""
 
     def __init__(self, puppet: Puppet, mode: str, address: str | None, name: str) -> None:
         self.own = OwnCode(puppet)
@@ -74,7 +82,11 @@ class Runner:
         self.driven = False
 
     def tick(
-        self, down: frozenset[str], senses: dict[str, Scalar], landed: tuple[Hit, ...], stopped: bool,
+        self,
+        down: frozenset[str],
+        senses: dict[str, Scalar],
+        landed: tuple[Hit, ...],
+        stopped: bool,
         at: tuple[float, float],
     ) -> ReportMessage:
         """What happened in a tick."""
@@ -104,7 +116,9 @@ class Runner:
         if self.mode == "drive":
             return f"the desk drives it · tick {wire.tick:,}"
         differs = wire.differs
-        same = "" if wire.welcome is None or wire.welcome["same"] else " · the desk has another puppet"
+        same = (
+            "" if wire.welcome is None or wire.welcome["same"] else " · the desk has another puppet"
+        )
         if differs is not None:
             return f"differs from the desk in tick {differs['tick']:,}: {' and '.join(differs['parts'])}{same}"
         return f"runs by its own code, followed · tick {wire.tick:,}{same}"

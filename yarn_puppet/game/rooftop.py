@@ -1,6 +1,8 @@
-"""The game's own world: where the puppet stands, what it meets, and what it tells of that. No window, no wire.
+"""The game's own world: where the puppet stands, what it meets, and what it tells of that. No
+window, no wire.
 
-A tick is given what the puppet did in it, as a game is told, whoever ran it; it gives what goes into the next.
+A tick is given what the puppet did in it, as a game is told, whoever ran it; it gives what goes
+into the next.
 """
 
 from __future__ import annotations
@@ -27,8 +29,8 @@ Strike = tuple[str, int, int, str, int]
 
 
 class Rooftop(NamedTuple):
-    """The world after a tick. `landed` are the hits that the puppet is told of next; `stop` ticks of a hit stop are
-    left."""
+    """The world after a tick. `landed` are the hits that the puppet is told of next; `stop` ticks
+    of a hit stop are left."""
 
     body: Body
     dummies: tuple[DummyState, ...]
@@ -39,25 +41,32 @@ class Rooftop(NamedTuple):
 
 def rooftop(world: World, puppet: Puppet) -> Rooftop:
     """The world before the first tick."""
-    return Rooftop(at_start(world, puppet.mover), tuple([at_first(dummy, world.start_x) for dummy in world.dummies]))
+    return Rooftop(at_start(world, puppet.mover),
+                   tuple([at_first(dummy, world.start_x) for dummy in world.dummies]))
 
 
-def senses_of(world: World, puppet: Puppet, state: Rooftop, down: frozenset[str]) -> dict[str, Scalar]:
+def senses_of(
+    world: World, puppet: Puppet, state: Rooftop, down: frozenset[str]
+) -> dict[str, Scalar]:
     """What the game tells of the puppet, by id: what it has a sense for."""
     move_input = move_input_of(puppet, down)
     values = (sign(move_input.across), sign(move_input.up),
-              *reported_senses(world, puppet.mover, state.body, 0.0, puppet.mover.health, (False, False, bool(state.landed))))
+              *reported_senses(world, puppet.mover, state.body, 0.0, puppet.mover.health,
+                               (False, False, bool(state.landed))))
     known = dict(zip(SENSES, values, strict=True))
     return {sense.id: known[sense.id] for sense in puppet.senses
             if sense.id in known and SENSES[sense.id] == sense.type and (
                 sense.type != "choice" or known[sense.id] in sense.choices)}
 
 
-def stepped(world: World, puppet: Puppet, state: Rooftop, report: ReportMessage, down: frozenset[str]) -> Rooftop:
+def stepped(
+    world: World, puppet: Puppet, state: Rooftop, report: ReportMessage, down: frozenset[str]
+) -> Rooftop:
     """The world after a tick in which the puppet did this."""
     if state.stop > 0:
         return state._replace(stop=state.stop - 1, landed=())
-    body = move(world, puppet.mover, state.body, _wish(report, move_input_of(puppet, down)), _moving(report),
+    body = move(world, puppet.mover, state.body, _wish(report, move_input_of(puppet, down)),
+                _moving(report),
                 1.0 / puppet.rate)
     if body.y > len(world.rows) * TILE + DEEP:
         body = at_start(world, puppet.mover)
@@ -65,13 +74,15 @@ def stepped(world: World, puppet: Puppet, state: Rooftop, report: ReportMessage,
     before = frozenset(each for each in state.struck if (each[0], each[1]) in visits)
     hits = [(window, number) for window in report.windows if window.kind == "hit"
             for number, dummy in enumerate(state.dummies)
-            if _strike(window, number) not in before and _meets(window, body, dummy_box(world, number, dummy))]
+            if _strike(window, number) not in before
+            and _meets(window, body, dummy_box(world, number, dummy))]
     met = tuple([Hit(window.name, number, window.damage, window.layer, window.push, window.hit_stop)
                  for window, number in hits])
     dummies = after_hits(world, state.dummies, met, report.tick, puppet.rate, body)
     landed = tuple(dict.fromkeys((window.layer, window.visit, window.cycle) for window, _ in hits))
     struck = before | {_strike(*hit) for hit in hits}
-    return Rooftop(body, dummies, struck, landed, max((window.hit_stop for window, _ in hits), default=0))
+    return Rooftop(body, dummies, struck, landed,
+                   max((window.hit_stop for window, _ in hits), default=0))
 
 
 def _strike(window: WindowMessage, dummy: int) -> Strike:
@@ -79,12 +90,14 @@ def _strike(window: WindowMessage, dummy: int) -> Strike:
 
 
 def _meets(window: WindowMessage, body: Body, target: Rectangle) -> bool:
-    return any(Rectangle(body.x + x, body.y + y, wide, high).meets(target) for x, y, wide, high in window.boxes)
+    return any(Rectangle(body.x + x, body.y + y, wide, high).meets(target)
+               for x, y, wide, high in window.boxes)
 
 
 def _wish(report: ReportMessage, move_input: MoveInput) -> Wish:
     called = {moment.name for moment in report.moments if moment.kind == "call"}
-    return Wish(move_input.across, move_input.up, move_input.jump, "jump" in called, "drop" in called, "pull_up" in called,
+    return Wish(move_input.across, move_input.up, move_input.jump, "jump" in called,
+                "drop" in called, "pull_up" in called,
                 -1 if report.facing.endswith("left") else 1)
 
 

@@ -24,7 +24,8 @@ def stand_in(path: Path, mode: str, address: str | None, name: str) -> GameWindo
 
 
 def run_game(path: Path, mode: str, address: str | None, name: str) -> NoReturn:
-    """Play a puppet's file; the process ends with the exit code when the window is closed. Raises FileProblem."""
+    """Play a puppet's file; the process ends with the exit code when the window is closed. Raises
+    FileProblem."""
     application = make_application()
     sys.excepthook = keep_going
     signal.signal(signal.SIGINT, signal.SIG_DFL)

@@ -5,7 +5,15 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import (
+    QCloseEvent,
+    QColor,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+)
 from PyQt6.QtWidgets import QWidget
 
 from ..core.booth.booth import game_place
@@ -31,7 +39,9 @@ FLIP_LEVEL = 42
 class GameWindow(QWidget):
     """Runs a tick every 1/rate seconds; keys are the puppet's own."""
 
-    def __init__(self, puppet: Puppet, folder: Path, world: World, world_folder: Path, runner: Runner) -> None:
+    def __init__(
+        self, puppet: Puppet, folder: Path, world: World, world_folder: Path, runner: Runner
+    ) -> None:
         super().__init__()
         self.puppet, self.folder, self.world, self.runner = puppet, folder, world, runner
         self.state = rooftop(world, puppet)
@@ -57,7 +67,7 @@ class GameWindow(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(760, 420)
 
-    # Ticks ------------------------------------------------------------------------------------------------------
+    # Ticks ----------------------------------------------------------------------------------------
 
     def _on_time(self) -> None:
         due = self.pace.due(self.puppet.rate)
@@ -71,15 +81,18 @@ class GameWindow(QWidget):
         down = frozenset(self.down | self.tapped)
         self.tapped.clear()
         state, body = self.state, self.state.body
-        report = self.runner.tick(down, senses_of(self.world, self.puppet, state, down), state.landed, state.stop > 0,
+        report = self.runner.tick(down, senses_of(self.world, self.puppet, state, down),
+                                  state.landed, state.stop > 0,
                                   (body.x, body.y))
         self.state = stepped(self.world, self.puppet, state, report, down)
         self.report, self.ticks = report, self.ticks + 1
         for moment in report.moments:
             self._begin(moment)
         for layer, *_ in self.state.landed:
-            boxes = [box for window in report.windows if window.layer == layer for box in window.boxes]
-            self.effects += [(self.ticks, self.state.body.x + x + wide / 2, self.state.body.y + y + high / 2, True)
+            boxes = [box for window in report.windows if window.layer == layer
+                     for box in window.boxes]
+            self.effects += [(self.ticks, self.state.body.x + x + wide / 2,
+                              self.state.body.y + y + high / 2, True)
                              for x, y, wide, high in boxes[:1]]
         self.effects = [effect for effect in self.effects if self.ticks - effect[0] < EFFECT_TICKS]
 
@@ -90,7 +103,7 @@ class GameWindow(QWidget):
             x, y = moment.at or (0.0, -20.0)
             self.effects.append((self.ticks, self.state.body.x + x, self.state.body.y + y, False))
 
-    # Keys -------------------------------------------------------------------------------------------------------
+    # Keys -----------------------------------------------------------------------------------------
 
     def _action(self, key: str) -> str | None:
         return next((action.id for action in self.puppet.actions if key in action.keys), None)
@@ -126,7 +139,7 @@ class GameWindow(QWidget):
         if self.runner.wire is not None:
             self.runner.wire.close()
 
-    # The picture ------------------------------------------------------------------------------------------------
+    # The picture ----------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         with painting(self) as painter:
@@ -145,7 +158,8 @@ class GameWindow(QWidget):
             if self.report is not None:
                 self._draw_puppet(painter, self.report)
             for began, x, y, hit in self.effects:
-                draw_effect(painter, x, y, (self.ticks - began) / EFFECT_TICKS, theme.MADDER if hit else theme.PLUM)
+                draw_effect(painter, x, y, (self.ticks - began) / EFFECT_TICKS,
+                            theme.MADDER if hit else theme.PLUM)
             draw_world_props(painter, self.world, True, self.dummies.picture)
             painter.restore()
             self._draw_words(painter)
@@ -181,10 +195,20 @@ class GameWindow(QWidget):
     def _draw_words(self, painter: QPainter) -> None:
         wire = self.runner.wire
         differs = wire is not None and wire.differs is not None
-        color = QColor("#F6C9C4") if differs else QColor("#BFEAE4") if wire is not None and wire.here else theme.DUSK
-        theme.draw_text(painter, 14, 24, self.puppet.name, theme.font(14, strong=True), theme.MOONLIGHT)
+        color = (
+            QColor("#F6C9C4")
+            if differs
+            else QColor("#BFEAE4")
+            if wire is not None and wire.here
+            else theme.DUSK
+        )
+        theme.draw_text(painter, 14, 24, self.puppet.name, theme.font(14, strong=True),
+                        theme.MOONLIGHT)
         wide = theme.text_width(self.puppet.name, theme.font(14, strong=True))
-        theme.draw_text(painter, 26 + wide, 24, self.runner.words(), theme.font(13), color, self.width() - wide - 40)
-        keys = " · ".join(f"{action.name} {said_key(action.keys[0])}" for action in self.puppet.actions[:8] if action.keys)
-        theme.draw_text(painter, 14, self.height() - 12, f"{keys} · Esc leaves", theme.font(12), theme.DUSK,
+        theme.draw_text(painter, 26 + wide, 24, self.runner.words(), theme.font(13), color,
+                        self.width() - wide - 40)
+        keys = " · ".join(f"{action.name} {said_key(action.keys[0])}"
+                          for action in self.puppet.actions[:8] if action.keys)
+        theme.draw_text(painter, 14, self.height() - 12, f"{keys} · Esc leaves", theme.font(12),
+                        theme.DUSK,
                         self.width() - 28)

@@ -24,11 +24,12 @@ Place = tuple[int, int]
 
 
 def guess_grid(alpha: Alpha) -> Grid:
-    """The smallest cells whose borders cut through nothing drawn; the whole picture where there are none.
+    """The smallest cells whose borders cut through nothing drawn; the whole picture where there are
+    none.
 
-    A border cuts where pixels on both of its sides are drawn. Where no such cells divide the picture evenly, or
-    filled cells stand apart too far for it, a margin around it and a gap between cells are looked for: in one
-    direction alone where the other holds a single row.
+    A border cuts where pixels on both of its sides are drawn. Where no such cells divide the
+    picture evenly, or filled cells stand apart too far for it, a margin around it and a gap between
+    cells are looked for: in one direction alone where the other holds a single row.
     """
     drawn = alpha > OPAQUE
     height, width = drawn.shape
@@ -37,8 +38,14 @@ def guess_grid(alpha: Alpha) -> Grid:
     if columns and rows and columns[1:] == rows[1:] and columns.gap != 2 * columns.margin:
         return _grid(columns.size, rows.size, columns.margin, columns.gap)
     for lined, other, in_row in ((columns, down, True), (rows, across, False)):
-        # Figures that fill the cells of a single row stand apart by its gap, though the picture may divide evenly too.
-        if lined and _stretches(other) == 1 and lined.gap != 2 * lined.margin and _is_clear(other, lined.margin):
+        # Figures that fill the cells of a single row stand apart by its gap, though the picture may
+        # divide evenly too.
+        if (
+            lined
+            and _stretches(other) == 1
+            and lined.gap != 2 * lined.margin
+            and _is_clear(other, lined.margin)
+        ):
             return _row_grid(lined, len(other), in_row)
     cut = _grid(
         _guess(width, np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0)),
@@ -50,7 +57,8 @@ def guess_grid(alpha: Alpha) -> Grid:
 
 
 def _one_row(across: Used, down: Used) -> Grid | None:
-    """The cells of a single row, or column, of figures with gaps between; None where there is no such row."""
+    """The cells of a single row, or column, of figures with gaps between; None where there is no
+    such row."""
     for used, other, in_row in ((across, down, True), (down, across, False)):
         apart = _apart(used, int(np.argmax(other)), int(np.argmax(other[::-1])))
         if apart is not None:
@@ -61,7 +69,8 @@ def _one_row(across: Used, down: Used) -> Grid | None:
 def _row_grid(cells: _LineUp, length: int, in_row: bool) -> Grid:
     """One row of cells, or one column, as long across it as the picture without its margin."""
     side = length - 2 * cells.margin
-    return _grid(cells.size if in_row else side, side if in_row else cells.size, cells.margin, cells.gap)
+    return _grid(cells.size if in_row else side, side if in_row else cells.size, cells.margin,
+                 cells.gap)
 
 
 def _grid(width: int, height: int, margin: int = 0, gap: int = 0) -> Grid:
@@ -88,8 +97,8 @@ MOST_GAP = 32
 def _apart(used: Used, before: int, after: int) -> _LineUp | None:
     """Cells with the same gap between each two, one for each figure, or None where none fit.
 
-    A margin is either none or the same on all sides, where nothing is drawn: `before` and `after` are as much as is
-    clear in the other direction.
+    A margin is either none or the same on all sides, where nothing is drawn: `before` and `after`
+    are as much as is clear in the other direction.
     """
     edges = np.flatnonzero(np.diff(np.concatenate(([False], used, [False])).astype(np.int8)))
     starts, ends = edges[::2], edges[1::2]
@@ -105,7 +114,8 @@ def _apart(used: Used, before: int, after: int) -> _LineUp | None:
             places = margin + np.arange(count) * (size + gap)
             if (places <= starts).all() and (ends <= places + size).all():
                 found.append((size % USUAL_SIZE > 0, margin + gap, _LineUp(size, margin, gap)))
-    # A size that people choose, and then the least that is lost beside the cells, is likeliest what was meant.
+    # A size that people choose, and then the least that is lost beside the cells, is likeliest what
+    # was meant.
     return min(found)[2] if found else None
 
 
@@ -116,20 +126,26 @@ class _LineUp(NamedTuple):
 
 
 def _line_up(used: Used) -> _LineUp | None:
-    """Stretches of equal length with gaps of equal length between them and equal margins at the ends, or None."""
+    """Stretches of equal length with gaps of equal length between them and equal margins at the
+    ends, or None."""
     edges = np.flatnonzero(np.diff(np.concatenate(([False], used, [False])).astype(np.int8)))
     starts, ends = edges[::2], edges[1::2]
     if not 2 <= len(starts) <= MOST_CELLS:
         return None
     sizes, gaps = ends - starts, starts[1:] - ends[:-1]
     margin = int(starts[0])
-    if len(set(sizes.tolist())) > 1 or len(set(gaps.tolist())) > 1 or margin != len(used) - int(ends[-1]):
+    if (
+        len(set(sizes.tolist())) > 1
+        or len(set(gaps.tolist())) > 1
+        or margin != len(used) - int(ends[-1])
+    ):
         return None
     return _LineUp(int(sizes[0]), margin, int(gaps[0])) if sizes[0] >= LEAST_CELL else None
 
 
 def _guess(length: int, cut: NDArray[np.int64]) -> int:
-    """The length of a cell; `cut[i]` is how much a border between pixels i and i + 1 would cut through."""
+    """The length of a cell; `cut[i]` is how much a border between pixels i and i + 1 would cut
+    through."""
     whole = (length // count for count in range(MOST_CELLS, 1, -1) if length % count == 0)
     for size in (each for each in whole if each >= LEAST_CELL):
         if not cut[size - 1: length - 1: size].any() and cut.any():
@@ -138,7 +154,8 @@ def _guess(length: int, cut: NDArray[np.int64]) -> int:
 
 
 def counted_grid(width: int, height: int, columns: int, rows: int, grid: Grid) -> Grid:
-    """The grid of so many columns and rows, as large as the picture allows with the margin and gap of `grid`."""
+    """The grid of so many columns and rows, as large as the picture allows with the margin and gap
+    of `grid`."""
     across = (width - 2 * grid.margin + grid.gap) // columns - grid.gap
     down = (height - 2 * grid.margin + grid.gap) // rows - grid.gap
     return _grid(max(1, across), max(1, down), grid.margin, grid.gap)
@@ -154,7 +171,8 @@ def grid_size(width: int, height: int, grid: Grid) -> Place:
 def cell_at(sheet: str, grid: Grid, column: int, row: int, page: int = 0) -> Cell:
     """The cell of a sheet at a column and row."""
     return Cell(
-        sheet, grid.margin + column * (grid.cell_width + grid.gap), grid.margin + row * (grid.cell_height + grid.gap),
+        sheet, grid.margin + column * (grid.cell_width + grid.gap),
+        grid.margin + row * (grid.cell_height + grid.gap),
         grid.cell_width, grid.cell_height, page,
     )
 
@@ -172,16 +190,19 @@ def filled_cells(alpha: Alpha, grid: Grid) -> frozenset[Place]:
 def holds_anything(alpha: Alpha, cell: Cell) -> bool:
     """Whether a pixel of a cell is drawn."""
     piece = alpha[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width]
-    # A few pixels tell of most cells that hold something; only those that seem empty are read whole.
+    # A few pixels tell of most cells that hold something; only those that seem empty are read
+    # whole.
     return bool(piece.size) and (int(piece[::7, ::5].max()) > OPAQUE or int(piece.max()) > OPAQUE)
 
 
 def filled_rows(sheet: str, alpha: Alpha, grid: Grid) -> tuple[tuple[Cell, ...], ...]:
-    """The cells that hold anything, a tuple a row of the grid; rows that hold nothing are left out."""
+    """The cells that hold anything, a tuple a row of the grid; rows that hold nothing are left
+    out."""
     filled = filled_cells(alpha, grid)
     columns, rows = grid_size(alpha.shape[1], alpha.shape[0], grid)
     found = (
-        tuple(cell_at(sheet, grid, column, row) for column in range(columns) if (column, row) in filled)
+        tuple(cell_at(sheet, grid, column, row)
+              for column in range(columns) if (column, row) in filled)
         for row in range(rows)
     )
     return tuple(row for row in found if row)

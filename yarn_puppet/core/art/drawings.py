@@ -1,4 +1,5 @@
-"""What is drawn in a sheet now, as following needs it: its cells, others that frames may be in, and their marks."""
+"""What is drawn in a sheet now, as following needs it: its cells, others that frames may be in, and
+their marks."""
 
 from __future__ import annotations
 
@@ -13,11 +14,13 @@ from .marks import Pixels, marks_of
 
 Size = tuple[int, int]
 MOST_LOOKED = 1 << 31
-"""Pixels of all cells that are looked at: those of frames may lie over each other as often as a file says."""
+"""Pixels of all cells that are looked at: those of frames may lie over each other as often as a
+file says."""
 
 
 class SheetPicture(NamedTuple):
-    """A sheet's picture: the size of each page, the see-through channel of the first, the pixels of any cell."""
+    """A sheet's picture: the size of each page, the see-through channel of the first, the pixels of
+    any cell."""
 
     sizes: tuple[Size, ...]
     alpha: Callable[[], Alpha]
@@ -25,9 +28,11 @@ class SheetPicture(NamedTuple):
 
 
 def cells_of(sheet: Sheet, picture: SheetPicture, grid: Grid | None = None) -> tuple[Cell, ...]:
-    """The cells of a picture as the sheet is cut: its pages, its islands, or its grid, or the one given instead."""
+    """The cells of a picture as the sheet is cut: its pages, its islands, or its grid, or the one
+    given instead."""
     if len(picture.sizes) > 1:
-        return tuple(Cell(sheet.id, 0, 0, width, height, at) for at, (width, height) in enumerate(picture.sizes))
+        return tuple(Cell(sheet.id, 0, 0, width, height, at)
+                     for at, (width, height) in enumerate(picture.sizes))
     rows: tuple[tuple[Cell, ...], ...] = ()
     if sheet.islands is not None:
         from .islands import islands
@@ -41,11 +46,18 @@ def cells_of(sheet: Sheet, picture: SheetPicture, grid: Grid | None = None) -> t
     return tuple(cell for row in rows for cell in row)
 
 
-def drawing_of(sheet: Sheet, picture: SheetPicture, shown: Sequence[Old], before: Size | None = None,
-               fit: bool = False) -> tuple[Drawing, Grid | None]:
-    """What is drawn now. Also a grid, where the picture grew and another cut finds more of what frames show.
+def drawing_of(
+    sheet: Sheet,
+    picture: SheetPicture,
+    shown: Sequence[Old],
+    before: Size | None = None,
+    fit: bool = False,
+) -> tuple[Drawing, Grid | None]:
+    """What is drawn now. Also a grid, where the picture grew and another cut finds more of what
+    frames show.
 
-    `before` is the size the picture had, as far as anyone knows. With `fit` the sheet's cut is meant as it is.
+    `before` is the size the picture had, as far as anyone knows. With `fit` the sheet's cut is
+    meant as it is.
     """
     own = [cell for cell, _ in shown]
     cells = cells_of(sheet, picture)
@@ -59,7 +71,9 @@ def drawing_of(sheet: Sheet, picture: SheetPicture, shown: Sequence[Old], before
     drawing = Drawing(sheet.id, cells, more, marks, fit=frozenset(own) if fit else frozenset())
     wanted = {mark.digest for _, mark in shown if mark is not None}
     best, grid = _found(wanted, marks.values()), None
-    grown = before != (width, height) and sheet.grid is not None and sheet.islands is None and not fit
+    grown = (
+        before != (width, height) and sheet.grid is not None and sheet.islands is None and not fit
+    )
     if best < len(wanted) and grown and len(picture.sizes) == 1 and sheet.grid is not None:
         for other in _other_cuts(sheet.grid, picture, before):
             others = cells_of(sheet, picture, other)
@@ -68,7 +82,8 @@ def drawing_of(sheet: Sheet, picture: SheetPicture, shown: Sequence[Old], before
                 best, grid = _found(wanted, here.values()), other
                 scale = (width / before[0], height / before[1]) if before else (1.0, 1.0)
                 drawing = Drawing(sheet.id, others, more, {**marks, **here},
-                                  fit=frozenset(cell for cell in own if on_grid(cell, sheet.grid)), scale=scale)
+                                  fit=frozenset(cell for cell in own if on_grid(cell, sheet.grid)),
+                                  scale=scale)
     return drawing, grid
 
 
@@ -77,9 +92,12 @@ def _keep_bearable(cells: Iterable[Cell], sizes: Sequence[Size]) -> None:
     looked = 0
     for cell in cells:
         width, height = sizes[cell.page] if cell.page < len(sizes) else (0, 0)
-        looked += max(0, min(cell.width, width - cell.x)) * max(0, min(cell.height, height - cell.y))
+        looked += max(0, min(cell.width, width - cell.x)) * max(
+            0, min(cell.height, height - cell.y))
     if looked > MOST_LOOKED:
-        raise ValueError(f"its cells make {looked >> 20} million pixels, more than {MOST_LOOKED >> 20} million")
+        raise ValueError(
+            f"its cells make {looked >> 20} million pixels, more than {MOST_LOOKED >> 20} million"
+        )
 
 
 def _other_cuts(grid: Grid, picture: SheetPicture, before: Size | None) -> Iterable[Grid]:

@@ -9,7 +9,8 @@ from .cutting import OPAQUE, Alpha
 from .measures import FEET_ROWS, bounds_of
 
 Feet = NDArray[np.bool_]
-"""Shape (2 * REACH + 1,): whether something stands so many pixels beside the pivot, from -REACH to REACH."""
+"""Shape (2 * REACH + 1,): whether something stands so many pixels beside the pivot, from -REACH to
+REACH."""
 REACH = 48
 MOST_SHIFT = 14
 """Pixels that feet can move from one frame to the next and still be known as the same."""
@@ -32,8 +33,8 @@ def feet_in(alpha: Alpha, pivot_x: float, mirrored: bool = False) -> Feet | None
 
 
 def shifts(before: Feet, after: Feet) -> tuple[float, ...]:
-    """By how many pixels each foot of a frame moved beside the pivot to the nearest of the next, where that is as wide;
-    none where all of them are others."""
+    """By how many pixels each foot of a frame moved beside the pivot to the nearest of the next,
+    where that is as wide; none where all of them are others."""
     found = set()
     others = _each(after)
     for foot in _each(before):

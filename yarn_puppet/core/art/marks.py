@@ -1,4 +1,5 @@
-"""Marks: digests of what is drawn in cells, by which frames are found again in a sheet that was drawn anew."""
+"""Marks: digests of what is drawn in cells, by which frames are found again in a sheet that was
+drawn anew."""
 
 from __future__ import annotations
 
@@ -11,14 +12,16 @@ from numpy.typing import NDArray
 from ..model.clips import Cell, Mark
 
 Pixels = NDArray[np.uint8]
-"""A picture, shape (height, width, 4): red, green, blue, alpha. Colours may be multiplied by alpha or not."""
+"""A picture, shape (height, width, 4): red, green, blue, alpha. Colours may be multiplied by alpha
+or not."""
 
 
 def mark_of(pixels: Pixels) -> Mark | None:
     """The mark of a cell's pixels, None for an empty one.
 
-    Read from the pixels within the bounds of what is not wholly see-through. The colours of those that are partly
-    so are left out: programs round them differently, and the mark must be the same whichever read the file.
+    Read from the pixels within the bounds of what is not wholly see-through. The colours of those
+    that are partly so are left out: programs round them differently, and the mark must be the same
+    whichever read the file.
     """
     seen = pixels[:, :, 3] > 0
     down, across = np.flatnonzero(seen.any(axis=1)), np.flatnonzero(seen.any(axis=0))

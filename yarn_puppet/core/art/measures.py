@@ -39,7 +39,8 @@ def bounds_of(alpha: Alpha) -> Bounds | None:
 
 
 def feet_of(alpha: Alpha) -> Point | None:
-    """Where the feet stand: the middle of the lowest drawn rows, and the edge below them. None where all is empty."""
+    """Where the feet stand: the middle of the lowest drawn rows, and the edge below them. None
+    where all is empty."""
     bounds = bounds_of(alpha)
     if bounds is None:
         return None
@@ -49,9 +50,11 @@ def feet_of(alpha: Alpha) -> Point | None:
 
 
 def drift(feet: Sequence[Point | None], pivots: Sequence[Point]) -> tuple[float, float]:
-    """How far the feet stray from the pivot over a clip: the span across and the span down, in pixels."""
+    """How far the feet stray from the pivot over a clip: the span across and the span down, in
+    pixels."""
     offsets = [
-        (foot.x - pivot.x, foot.y - pivot.y) for foot, pivot in zip(feet, pivots, strict=True) if foot is not None
+        (foot.x - pivot.x, foot.y - pivot.y)
+        for foot, pivot in zip(feet, pivots, strict=True) if foot is not None
     ]
     if not offsets:
         return 0.0, 0.0
@@ -63,9 +66,11 @@ Verdict = Literal["smooth", "a small jump", "a jump"]
 
 
 class Seam(NamedTuple):
-    """How a loop closes. `pixels` changed from the last frame to the first, `usual` from frame to frame before that.
+    """How a loop closes. `pixels` changed from the last frame to the first, `usual` from frame to
+    frame before that.
 
-    `feet` is how far the feet move over the seam, in pixels, beyond the most they move at any other step.
+    `feet` is how far the feet move over the seam, in pixels, beyond the most they move at any other
+    step.
     """
 
     pixels: int
@@ -75,11 +80,13 @@ class Seam(NamedTuple):
 
 
 def loop_seam(frames: Iterable[Pixels], pivots: Sequence[Point]) -> Seam | None:
-    """The step from the last frame to the first beside the clip's own steps; None for fewer than three frames.
+    """The step from the last frame to the first beside the clip's own steps; None for fewer than
+    three frames.
 
-    It is smooth up to one and a half times the usual step (the median of the others) and feet that stray by no
-    more than a pixel beyond the clip's own; a jump from two and a half times, or more than three pixels, on.
-    Frames are looked at one after the other: no more than three are held at once.
+    It is smooth up to one and a half times the usual step (the median of the others) and feet that
+    stray by no more than a pixel beyond the clip's own; a jump from two and a half times, or more
+    than three pixels, on. Frames are looked at one after the other: no more than three are held at
+    once.
     """
     steps: list[int] = []
     walk: list[tuple[float, float] | None] = []
@@ -98,8 +105,13 @@ def loop_seam(frames: Iterable[Pixels], pivots: Sequence[Point]) -> Seam | None:
     moves = [_away(one, other) for one, other in zip(walk, (*walk[1:], walk[0]), strict=True)]
     feet = round(max(0.0, moves[-1] - max(moves[:-1])), 2)
     share = closing / usual if usual else float(closing > 0) * 10
-    verdict: Verdict = "smooth" if share <= 1.5 and feet <= 1 else "a jump" if share > 2.5 or feet > 3 \
+    verdict: Verdict = (
+        "smooth"
+        if share <= 1.5 and feet <= 1
+        else "a jump"
+        if share > 2.5 or feet > 3
         else "a small jump"
+    )
     return Seam(closing, usual, feet, verdict)
 
 
@@ -115,7 +127,8 @@ def changed_pixels(one: Pixels, other: Pixels, pivot: Point, other_pivot: Point)
     apart = (first[0] >= second[0] + other.shape[1] or second[0] >= first[0] + one.shape[1]
              or first[1] >= second[1] + other.shape[0] or second[1] >= first[1] + one.shape[0])
     if apart:
-        # Nothing of the one lies on the other, however far away its pivot was put: no canvas could hold both.
+        # Nothing of the one lies on the other, however far away its pivot was put: no canvas could
+        # hold both.
         return int((one[:, :, 3] > CHANGED).sum() + (other[:, :, 3] > CHANGED).sum())
     left, top = min(first[0], second[0]), min(first[1], second[1])
     right = max(first[0] + one.shape[1], second[0] + other.shape[1])

@@ -8,8 +8,8 @@ from ..model.mover import Mover
 
 
 class Ledge(NamedTuple):
-    """Where hands can hold: a point of the world, and on which side of the body it is; 0 for planks, which it hangs
-    under. A plank's x is the middle of its tile."""
+    """Where hands can hold: a point of the world, and on which side of the body it is; 0 for
+    planks, which it hangs under. A plank's x is the middle of its tile."""
 
     x: float
     y: float
@@ -19,10 +19,10 @@ class Ledge(NamedTuple):
 class Body(NamedTuple):
     """The puppet in the world, the middle of its feet at x, y: pixels, seconds, y downwards.
 
-    `low` is the share of its full height that it has now. `grace` is how long it may still jump after an edge, `carry`
-    how long a held jump is still carried, `push` how far a blow pushes it still. `ledge` is what it holds, `near` what
-    it feels, `left` what it let go of and does not feel yet. `cell` is where a step from cell to cell leads, and `way`
-    which way the last one went.
+    `low` is the share of its full height that it has now. `grace` is how long it may still jump
+    after an edge, `carry` how long a held jump is still carried, `push` how far a blow pushes it
+    still. `ledge` is what it holds, `near` what it feels, `left` what it let go of and does not
+    feel yet. `cell` is where a step from cell to cell leads, and `way` which way the last one went.
     """
 
     x: float
@@ -51,8 +51,8 @@ class Body(NamedTuple):
 
 
 class Wish(NamedTuple):
-    """What is asked for in a tick: across and up, -1 to 1; whether the jump's action is down; the calls that fired;
-    and on which side the puppet faces, -1 or 1."""
+    """What is asked for in a tick: across and up, -1 to 1; whether the jump's action is down; the
+    calls that fired; and on which side the puppet faces, -1 or 1."""
 
     across: float = 0.0
     up: float = 0.0
@@ -67,8 +67,8 @@ STILL = Wish()
 
 
 class Moving(NamedTuple):
-    """What while-rules make of the mover's numbers: factors, whether movement is locked, the mode asked for, and the
-    share of its height."""
+    """What while-rules make of the mover's numbers: factors, whether movement is locked, the mode
+    asked for, and the share of its height."""
 
     speed: float = 1.0
     gravity: float = 1.0
@@ -82,6 +82,7 @@ FREE = Moving()
 
 
 def approach(speed: float, target: float, faster: float, slower: float) -> float:
-    """A speed that goes towards its target by at most `faster`, or by `slower` where it is braking or turning."""
+    """A speed that goes towards its target by at most `faster`, or by `slower` where it is braking
+    or turning."""
     step = faster if abs(target) > abs(speed) and target * speed >= 0 else slower
     return min(target, speed + step) if speed < target else max(target, speed - step)

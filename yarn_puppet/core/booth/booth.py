@@ -1,4 +1,5 @@
-"""The booth's own tick: senses before the puppet's tick; movement, hits and effects after it. Pure, like the engine."""
+"""The booth's own tick: senses before the puppet's tick; movement, hits and effects after it. Pure,
+like the engine."""
 
 from __future__ import annotations
 
@@ -25,11 +26,12 @@ WORLD_DEPTH = 400
 
 
 class BoothState(NamedTuple):
-    """The world after a tick. While `stop` is above nought a hit stop holds the puppet and the dummies.
+    """The world after a tick. While `stop` is above nought a hit stop holds the puppet and the
+    dummies.
 
-    `told` is what it reports of the puppet, in the order of `SENSES` after the first two; `news` whether the puppet was
-    hurt, guarded a blow or landed a hit, which no tick that chooses has been told of yet. `health` is what is left of
-    the puppet's, `facing` where it faced.
+    `told` is what it reports of the puppet, in the order of `SENSES` after the first two; `news`
+    whether the puppet was hurt, guarded a blow or landed a hit, which no tick that chooses has been
+    told of yet. `health` is what is left of the puppet's, `facing` where it faced.
     """
 
     body: Body
@@ -57,7 +59,8 @@ def initial_booth(world: World, puppet: Puppet) -> BoothState:
     dummies = tuple([at_first(dummy, world.start_x) for dummy in world.dummies])
     health = puppet.mover.health
     return BoothState(
-        body, dummies, (), (), (), NOTHING_STRUCK, (), (), NO_NEWS, None, 0, health, puppet.facing.start,
+        body, dummies, (), (), (), NOTHING_STRUCK, (), (), NO_NEWS, None, 0, health,
+        puppet.facing.start,
         reported_senses(world, puppet.mover, body, 0.0, health, NO_NEWS),
     )
 
@@ -67,7 +70,8 @@ def game_place(
 ) -> BoothState:
     """No world but a place in it, as a game tells of it: for what is drawn around a puppet."""
     body = Body(*at, *velocity, True, False, 0.0)
-    return BoothState(body, (), (), (), (), NOTHING_STRUCK, (), (), NO_NEWS, None, 0, puppet.mover.health,
+    return BoothState(body, (), (), (), (), NOTHING_STRUCK, (), (), NO_NEWS, None, 0,
+                      puppet.mover.health,
                       puppet.facing.start, ())
 
 
@@ -77,23 +81,34 @@ def booth_senses(state: BoothState, moving_input: MoveInput) -> tuple[Any, ...]:
 
 
 def step(
-    world: World, puppet: Puppet, state: BoothState, report: Report, moving_input: MoveInput, tracks: tuple[Track, ...] = NO_TRACKS
+    world: World,
+    puppet: Puppet,
+    state: BoothState,
+    report: Report,
+    moving_input: MoveInput,
+    tracks: tuple[Track, ...] = NO_TRACKS,
 ) -> BoothState:
     """The world after the puppet's tick that gave `report`. `tracks` are what dummies replay."""
     moments = report.moments
-    shaking, props = bring.shake(state.shake, report) if moments else state.shake, bring.props(state.props, report)
+    shaking, props = (
+        bring.shake(state.shake, report) if moments else state.shake,
+        bring.props(state.props, report),
+    )
     if state.stop > 0:
         # What a hit brought about still begins; who hit and who was hit stand still.
         effects = bring.effects(puppet, state.effects, report, state.body)
-        return state._replace(effects=effects, props=props, hits=(), blows=(), shake=shaking, stop=state.stop - 1)
+        return state._replace(effects=effects, props=props, hits=(), blows=(), shake=shaking,
+                              stop=state.stop - 1)
     mover = puppet.mover
-    body = move(world, mover, state.body, wish_of(report, moving_input), moving_of(report), 1.0 / puppet.rate)
+    body = move(world, mover, state.body, wish_of(report, moving_input), moving_of(report),
+                1.0 / puppet.rate)
     if body.y > len(world.rows) * TILE + WORLD_DEPTH:
         body = at_start(world, mover)
     hits, struck = window_hits(world, puppet, state.dummies, state.struck, report, body, tracks)
     flying = state.shots
     if flying or moments:
-        more, flying = shot_hits(world, state.dummies, bring.shots(world, puppet, flying, report, body), tracks)
+        more, flying = shot_hits(world, state.dummies,
+                                 bring.shots(world, puppet, flying, report, body), tracks)
         hits += more
     dummies = after_hits(world, state.dummies, hits, report.tick, puppet.rate, body, tracks)
     met: tuple[Blow, ...] = ()
@@ -114,24 +129,30 @@ def step(
         or health != state.health or reported[YAW]
     ):
         reported = reported_senses(
-            world, mover, body, turned_by(state.facing, report.facing) * puppet.rate + 0.0, health, news)
+            world, mover, body, turned_by(state.facing, report.facing) * puppet.rate + 0.0, health,
+            news)
     stops = [hit.hit_stop for hit in hits] + [blow.hit_stop for blow in met if blow.how != "safe"]
     return BoothState(
-        body, dummies, bring.effects(puppet, state.effects, report, body), flying, props, struck, hits, met, news,
+        body, dummies, bring.effects(puppet, state.effects, report, body), flying, props, struck,
+        hits, met, news,
         shaking, max(stops, default=0), health, report.facing, reported,
     )
 
 
 def carried_over(world: World, puppet: Puppet, before: World, state: BoothState) -> BoothState:
-    """The state of a booth as one of an edited world, or of an edited puppet in it: nobody is left in a brick, and
-    dummies that are still there, by name, go on."""
+    """The state of a booth as one of an edited world, or of an edited puppet in it: nobody is left
+    in a brick, and dummies that are still there, by name, go on."""
     body = settled(world, puppet.mover, state.body)
-    known = {dummy.name: (dummy, each) for dummy, each in zip(before.dummies, state.dummies, strict=True)}
-    dummies = tuple([_gone_on(dummy, world, *known.get(dummy.name, (None, None))) for dummy in world.dummies])
+    known = {dummy.name: (dummy, each)
+             for dummy, each in zip(before.dummies, state.dummies, strict=True)}
+    dummies = tuple([_gone_on(dummy, world, *known.get(dummy.name, (None, None)))
+                     for dummy in world.dummies])
     health = min(state.health, puppet.mover.health) if state.health else puppet.mover.health
     return state._replace(
-        body=body, dummies=dummies, health=health, struck=NOTHING_STRUCK if world is not before else state.struck,
-        hits=() if world is not before else state.hits, blows=() if world is not before else state.blows,
+        body=body, dummies=dummies, health=health,
+        struck=NOTHING_STRUCK if world is not before else state.struck,
+        hits=() if world is not before else state.hits,
+        blows=() if world is not before else state.blows,
         reported_senses=reported_senses(world, puppet.mover, body, 0.0, health, state.news),
     )
 

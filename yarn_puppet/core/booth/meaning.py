@@ -1,4 +1,5 @@
-"""What the mover's numbers mean in the world: how high and how far it jumps, and back from that to the numbers."""
+"""What the mover's numbers mean in the world: how high and how far it jumps, and back from that to
+the numbers."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ from .tiles.terrain import Terrain
 
 
 class Jump(NamedTuple):
-    """A jump at full speed: pixels up and far, seconds in the air, and the feet on the way, from 0, 0."""
+    """A jump at full speed: pixels up and far, seconds in the air, and the feet on the way, from 0,
+    0."""
 
     up: float
     far: float
@@ -25,7 +27,8 @@ class Jump(NamedTuple):
 
 
 def jump_height(mover: Mover) -> float:
-    """How high a jump goes whose button is only tapped, in pixels: v² / 2g. Nought without gravity."""
+    """How high a jump goes whose button is only tapped, in pixels: v² / 2g. Nought without
+    gravity."""
     return mover.jump_speed**2 / (2 * mover.gravity) if mover.gravity > 0 else 0.0
 
 
@@ -58,14 +61,16 @@ def seconds_to_stop(mover: Mover) -> float:
 
 
 def jump_of(mover: Mover, terrain: Terrain, held: bool, rate: int, most_ticks: int = 600) -> Jump:
-    """A jump at full speed to the right over flat ground, run by the mover itself, `terrain` being empty."""
+    """A jump at full speed to the right over flat ground, run by the mover itself, `terrain` being
+    empty."""
     dt, box = 1.0 / rate, box_of(mover, mover.height)
     body = Body(0.0, 0.0, mover.walk_speed, 0.0, True, False, 0.0)
     path = [(0.0, 0.0)]
     wish = Wish(1.0, held=held)
     for number in range(most_ticks):
         body = move_in_air(
-            MoverStep(terrain, mover, body._replace(grounded=False), box, wish if number else wish._replace(jump=True),
+            MoverStep(terrain, mover, body._replace(grounded=False), box,
+                      wish if number else wish._replace(jump=True),
                  Moving(), dt), number == 0, False, False)
         path.append((body.x, body.y))
         if body.y >= 0 and number:

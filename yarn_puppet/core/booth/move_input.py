@@ -10,7 +10,8 @@ from ..model.wiring import AXIS_STEPS, Axis
 
 
 def stick_steps(axis: Axis, raw: float) -> int:
-    """What a stick's raw value, -1 to 1, comes to in whole steps: nought near the middle, then bent by the curve."""
+    """What a stick's raw value, -1 to 1, comes to in whole steps: nought near the middle, then bent
+    by the curve."""
     away = min(1.0, abs(raw))
     if away <= axis.dead:
         return 0
@@ -21,7 +22,8 @@ def stick_steps(axis: Axis, raw: float) -> int:
 
 
 def axis_value(axis: Axis, down: frozenset[str], steps: Mapping[str, int]) -> float:
-    """The value of an axis, -1 to 1: of its stick where that is pushed, otherwise of its actions."""
+    """The value of an axis, -1 to 1: of its stick where that is pushed, otherwise of its
+    actions."""
     pushed = steps.get(axis.id, 0)
     if pushed:
         return pushed / AXIS_STEPS
@@ -29,14 +31,17 @@ def axis_value(axis: Axis, down: frozenset[str], steps: Mapping[str, int]) -> fl
 
 
 class MoveInput(NamedTuple):
-    """What the hands ask of the mover: across and up, -1 to 1, and whether the jump's action is down."""
+    """What the hands ask of the mover: across and up, -1 to 1, and whether the jump's action is
+    down."""
 
     across: float = 0.0
     up: float = 0.0
     jump: bool = False
 
 
-def move_input_of(puppet: Puppet, down: frozenset[str], axes: tuple[tuple[str, int], ...] = ()) -> MoveInput:
+def move_input_of(
+    puppet: Puppet, down: frozenset[str], axes: tuple[tuple[str, int], ...] = ()
+) -> MoveInput:
     """What actions and axes ask of the mover. Both sides at once is neither."""
     mover = puppet.mover
     if not down and not axes:
@@ -51,7 +56,12 @@ NO_MOVE_INPUT = MoveInput()
 
 
 def _wanted(
-    puppet: Puppet, axis: str | None, less: str, more: str, down: frozenset[str], axes: tuple[tuple[str, int], ...]
+    puppet: Puppet,
+    axis: str | None,
+    less: str,
+    more: str,
+    down: frozenset[str],
+    axes: tuple[tuple[str, int], ...],
 ) -> float:
     if axis is not None:
         found = next((each for each in puppet.axes if each.id == axis), None)

@@ -1,4 +1,5 @@
-"""Moves the puppet one tick: picks the way of moving that the world and the while-rules ask for. docs/world.md."""
+"""Moves the puppet one tick: picks the way of moving that the world and the while-rules ask for.
+docs/world.md."""
 
 from __future__ import annotations
 
@@ -33,7 +34,8 @@ def move(world: World, mover: Mover, body: Body, wish: Wish, moving: Moving, dt:
         body = _as_high(terrain, mover, body, moving.height)
     elif (
         body.grounded and body.mode == "ground" and not (
-            wish.across or body.vx or wish.jump or wish.drop or body.push or body.on_slope or body.bumped)
+            wish.across or body.vx or wish.jump or wish.drop or body.push or body.on_slope
+            or body.bumped)
         and not moving.mode and moving.gravity >= 0 and body.near is None
     ):
         # It stands, and will stand: most ticks of most takes.
@@ -83,7 +85,8 @@ def _moved(step: MoverStep) -> Body:
 
 def _air(step: MoverStep, jumps: bool, drops: bool) -> Body:
     surface = surface_over(step.terrain, step.body.x, step.body.y, step.mover.height)
-    return _let_go(move_in_air(step, jumps, drops, is_in_water(surface, step.body.y, step.mover.height)))
+    return _let_go(move_in_air(step, jumps, drops,
+                               is_in_water(surface, step.body.y, step.mover.height)))
 
 
 def _let_go(body: Body) -> Body:
@@ -130,8 +133,8 @@ def _felt(
 
 
 def settled(world: World, mover: Mover, body: Body) -> Body:
-    """A body put out of whatever it finds itself in, as where its start was put there or the world was painted over
-    it; at the start where there is no place near."""
+    """A body put out of whatever it finds itself in, as where its start was put there or the world
+    was painted over it; at the start where there is no place near."""
     terrain = terrain_of(world)
     if world.seen == "from above":
         box = footprint(mover)
@@ -141,7 +144,8 @@ def settled(world: World, mover: Mover, body: Body) -> Body:
     box = box_of(mover, body.height(mover))
     place = got_out(terrain, box, body.x, body.y)
     if place is None:
-        return body._replace(x=world.start_x, y=world.start_y, vx=0.0, vy=0.0, grounded=False, ledge=None, near=None)
+        return body._replace(x=world.start_x, y=world.start_y, vx=0.0, vy=0.0, grounded=False,
+                             ledge=None, near=None)
     if place != (body.x, body.y):
         body = body._replace(x=place[0], y=place[1], ledge=None, near=None)
     if body.grounded and not fall(terrain, box, body.x, body.y, 0.0).landed:
@@ -158,6 +162,10 @@ def at_start(world: World, mover: Mover) -> Body:
     terrain = terrain_of(world)
     box = box_of(mover, mover.height)
     stands = fall(terrain, box, body.x, body.y, 0.0)
-    on_slope = bool(terrain.slopes) and slope_between(terrain, body.x, body.y - NEAR, body.y + NEAR) is not None
-    return body._replace(grounded=stands.landed, mode="ground" if stands.landed else "air", on_slope=on_slope,
+    on_slope = (
+        bool(terrain.slopes)
+        and slope_between(terrain, body.x, body.y - NEAR, body.y + NEAR) is not None
+    )
+    return body._replace(grounded=stands.landed, mode="ground" if stands.landed else "air",
+                         on_slope=on_slope,
                          grace=mover.grace if stands.landed else 0.0)

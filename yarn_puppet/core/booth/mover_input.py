@@ -1,4 +1,5 @@
-"""What a tick's report asks of the mover: its calls, and what the while-rules make of the mover's numbers."""
+"""What a tick's report asks of the mover: its calls, and what the while-rules make of the mover's
+numbers."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ def wish_of(report: Report, moving_input: MoveInput) -> Wish:
         fired.moment.name for fired in report.moments
         if fired.moment.kind == "call" and fired.moment.name in CALLS
     ] if report.moments else ()
-    return Wish(moving_input.across, moving_input.up, moving_input.jump, "jump" in called, "drop" in called, "pull_up" in called, side)
+    return Wish(moving_input.across, moving_input.up, moving_input.jump, "jump" in called,
+                "drop" in called, "pull_up" in called, side)
 
 
 MOST_KNOWN = 256
@@ -45,8 +47,10 @@ def _moving(report: Report) -> Moving:
     if "height" in kinds:
         height = _height(report.rules)
     if "mode" in kinds:
-        mode = next((each.rule.text for each in by_strength(report, "mode") if each.share >= HALF), "")
-    return Moving(report.move_speed, report.gravity, report.jump_height, report.lock_movement, mode, height)
+        mode = next((each.rule.text for each in by_strength(report, "mode") if each.share >= HALF),
+                    "")
+    return Moving(report.move_speed, report.gravity, report.jump_height, report.lock_movement, mode,
+                  height)
 
 
 def _height(rules: tuple[InForce, ...]) -> float:

@@ -19,30 +19,43 @@ HIGHEST_HEADROOM = 160.0
 
 SENSES = {
     "move_x": "int", "move_y": "int",
-    "grounded": "bool", "speed": "float", "vx": "float", "vy": "float", "blocked": "bool", "fall_time": "float",
-    "footing": "bool", "on_slope": "bool", "on_ladder": "bool", "ladder_above": "bool", "at_ledge": "bool",
-    "ledge_side": "choice", "in_water": "bool", "water_depth": "float", "headroom": "float", "bumped_head": "bool",
-    "zone": "choice", "yaw_rate": "float", "health": "int", "hurt": "bool", "guarded": "bool", "hit_landed": "bool",
+    "grounded": "bool", "speed": "float", "vx": "float", "vy": "float", "blocked": "bool",
+    "fall_time": "float",
+    "footing": "bool", "on_slope": "bool", "on_ladder": "bool", "ladder_above": "bool",
+    "at_ledge": "bool",
+    "ledge_side": "choice", "in_water": "bool", "water_depth": "float", "headroom": "float",
+    "bumped_head": "bool",
+    "zone": "choice", "yaw_rate": "float", "health": "int", "hurt": "bool", "guarded": "bool",
+    "hit_landed": "bool",
 }
-"""The ids and types of what the world reports: what the hands push to, then all that `told` tells, in its order."""
+"""The ids and types of what the world reports: what the hands push to, then all that `told` tells,
+in its order."""
 
 SIDES = {1: "right", -1: "left", 0: "none"}
 TURNS = {
-    "right": 0, "up right": 45, "up": 90, "up left": 135, "left": 180, "down left": 225, "down": 270,
+    "right": 0, "up right": 45, "up": 90, "up left": 135, "left": 180, "down left": 225,
+    "down": 270,
     "down right": 315,
 }
 
 
 def reported_senses(
-    world: World, mover: Mover, body: Body, yaw_rate: float, health: int, news: tuple[bool, bool, bool]
+    world: World,
+    mover: Mover,
+    body: Body,
+    yaw_rate: float,
+    health: int,
+    news: tuple[bool, bool, bool],
 ) -> tuple[Any, ...]:
-    """What the world reports of a body; `news` are whether it was hurt, guarded a blow, and landed one."""
+    """What the world reports of a body; `news` are whether it was hurt, guarded a blow, and landed
+    one."""
     terrain = terrain_of(world)
     height = body.height(mover)
     ladder = above = False
     if terrain.has_ladders:
         ladder = ladder_at(terrain, body.x, body.y, height, body.grounded) is not None
-        above = bool(terrain.at(terrain.ladder, floor(body.x / TILE), floor((body.y - height / 2) / TILE)))
+        above = bool(terrain.at(terrain.ladder, floor(body.x / TILE),
+                                floor((body.y - height / 2) / TILE)))
     surface = surface_over(terrain, body.x, body.y, mover.height) if terrain.has_water else None
     near = body.ledge or body.near
     return (
@@ -50,7 +63,8 @@ def reported_senses(
         body.grounded or body.grace > 0, body.on_slope, ladder, above, near is not None,
         SIDES[near.side] if near is not None else "none",
         surface is not None and is_in_water(surface, body.y, mover.height),
-        0.0 if surface is None else max(0.0, body.y - surface), headroom(terrain, mover, body), body.bumped,
+        0.0 if surface is None else max(0.0, body.y - surface), headroom(terrain, mover, body),
+        body.bumped,
         zone_of(terrain, body) if terrain.has_zones else "", yaw_rate, health, *news,
     )
 
@@ -63,7 +77,8 @@ def speed_of(body: Body) -> float:
 
 
 def headroom(terrain: Terrain, mover: Mover, body: Body) -> float:
-    """From the head of the body at its full height to the ceiling; less than nought where it could not stand up."""
+    """From the head of the body at its full height to the ceiling; less than nought where it could
+    not stand up."""
     if terrain.world.seen == "from above":
         return HIGHEST_HEADROOM
     half = box_of(mover, mover.height).half
@@ -88,7 +103,8 @@ def zone_of(terrain: Terrain, body: Body) -> str:
 
 
 def turned_by(before: str, after: str) -> int:
-    """By how many degrees the facing turned the short way, leftwards positive; half a turn counts as 180."""
+    """By how many degrees the facing turned the short way, leftwards positive; half a turn counts
+    as 180."""
     if before == after:
         return 0
     by = (TURNS[after] - TURNS[before]) % 360

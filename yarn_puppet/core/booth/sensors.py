@@ -1,4 +1,5 @@
-"""The puppet's sensors: where each looks, what it touches, and what it ignores. docs/world.md, section 5.
+"""The puppet's sensors: where each looks, what it touches, and what it ignores. docs/world.md,
+section 5.
 
 They are worked out by what feeds the senses, so that what is drawn is what is sensed.
 """
@@ -27,8 +28,8 @@ UNDER = {BRICK: "brick", PLANK: "plank", LADDER: "ladder"}
 
 
 class Sensor(NamedTuple):
-    """`area` is where it looks, in pixels of the world; `touches` what it finds, empty for nothing; `ignores` what it
-    must not see, empty for nothing."""
+    """`area` is where it looks, in pixels of the world; `touches` what it finds, empty for nothing;
+    `ignores` what it must not see, empty for nothing."""
 
     name: str
     area: Rectangle
@@ -53,16 +54,20 @@ def sensors(world: World, mover: Mover, body: Body, side: int) -> tuple[Sensor, 
                 Sensor("front", _beside(area, side), "wall" if body.blocked else ""))
     height = body.height(mover)
     area = Rectangle(body.x - mover.width / 2, body.y - height, mover.width, height)
-    found = [_foot(world, mover, body, area), _front(world, mover, body, area, side), _head(world, mover, body, area)]
+    found = [_foot(world, mover, body, area), _front(world, mover, body, area, side),
+             _head(world, mover, body, area)]
     terrain = terrain_of(world)
     ledge = body.ledge or body.near
     hand = Rectangle(body.x + side * max(mover.hands_x, mover.width / 2) - mover.reach,
                      body.y - mover.hands_y - mover.reach, 2 * mover.reach, 2 * mover.reach)
     if ledge is not None:
-        at_x = body.x if ledge.side == 0 else body.x + ledge.side * max(mover.hands_x, mover.width / 2)
+        at_x = (
+            body.x if ledge.side == 0 else body.x + ledge.side * max(mover.hands_x, mover.width / 2)
+        )
         off = hypot(at_x - (ledge.x if ledge.side else at_x), body.y - mover.hands_y - ledge.y)
         where = "above" if ledge.side == 0 else SIDES[ledge.side]
-        found.append(Sensor("hand", hand, f"ledge {where}, {f'{off:.0f} px away' if off >= 0.5 else 'held'}"))
+        found.append(Sensor("hand", hand,
+                            f"ledge {where}, {f'{off:.0f} px away' if off >= 0.5 else 'held'}"))
     else:
         found.append(Sensor("hand", hand, "", "what it let go of" if body.left else ""))
     waist = Rectangle(body.x - 2, body.y - height / 2 - 2, 4, 4)
@@ -76,7 +81,8 @@ def sensors(world: World, mover: Mover, body: Body, side: int) -> tuple[Sensor, 
 
 
 def _beside(area: Rectangle, side: int) -> Rectangle:
-    return Rectangle(area.x + area.width if side > 0 else area.x - THICK, area.y, THICK, area.height)
+    return Rectangle(area.x + area.width if side > 0 else area.x - THICK, area.y, THICK,
+                     area.height)
 
 
 def _foot(world: World, mover: Mover, body: Body, area: Rectangle) -> Sensor:
@@ -108,4 +114,5 @@ def _head(world: World, mover: Mover, body: Body, area: Rectangle) -> Sensor:
     over = Rectangle(area.x, area.y - THICK, area.width, THICK)
     if room >= HIGHEST_HEADROOM:
         return Sensor("head", over, "")
-    return Sensor("head", over, "ceiling, too low to stand" if room < 0 else f"ceiling, {room:.0f} px up")
+    return Sensor("head", over,
+                  "ceiling, too low to stand" if room < 0 else f"ceiling, {room:.0f} px up")

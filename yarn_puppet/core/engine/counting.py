@@ -9,9 +9,11 @@ from .program_clips import TICK, ProgramClip
 
 
 class Counts(NamedTuple):
-    """Ticks before the first hit window opens, in which one is open up to the last, and after that to the end.
+    """Ticks before the first hit window opens, in which one is open up to the last, and after that
+    to the end.
 
-    A clip without hit windows has no startup, active and recovery: they are 0. `total` is the ticks of one cycle.
+    A clip without hit windows has no startup, active and recovery: they are 0. `total` is the ticks
+    of one cycle.
     """
 
     startup: int
@@ -24,7 +26,8 @@ class Counts(NamedTuple):
 def counts(clip: ProgramClip) -> Counts:
     """Count one cycle of a clip at speed 1, by the rule of when a window is open (see `play.play`).
 
-    Tick n shows the time n. The tick that reaches the end of the cycle comes to all that is left of it.
+    Tick n shows the time n. The tick that reaches the end of the cycle comes to all that is left of
+    it.
     """
     total = max(1, _ticks_to(clip.cycle))
     first, last = total, -1

@@ -1,6 +1,8 @@
-"""A puppet compiled: names resolved to places, conditions to typed trees, clips to tables of one cycle.
+"""A puppet compiled: names resolved to places, conditions to typed trees, clips to tables of one
+cycle.
 
-Times here are whole numbers of *units*, see `program_clips`. The rules of a tick are in docs/semantics.md.
+Times here are whole numbers of *units*, see `program_clips`. The rules of a tick are in
+docs/semantics.md.
 """
 
 from __future__ import annotations
@@ -16,8 +18,8 @@ if TYPE_CHECKING:
 
 
 class ProgramTerm(NamedTuple):
-    """One term of a condition, for explaining: its text over names, its tree, and the (kind, place) of what it
-    reads."""
+    """One term of a condition, for explaining: its text over names, its tree, and the (kind, place)
+    of what it reads."""
 
     text: str
     tree: Tree
@@ -32,10 +34,11 @@ class ProgramCondition(NamedTuple):
 
 
 class ProgramTransition(NamedTuple):
-    """A transition. `source` and `target` are nodes; `after` is in units; `condition` is None for always, `blend` for a
-    cut.
+    """A transition. `source` and `target` are nodes; `after` is in units; `condition` is None for
+    always, `blend` for a cut.
 
-    `lets_in` are the ids of the target and of the groups around it: a window must name one of them, or none at all.
+    `lets_in` are the ids of the target and of the groups around it: a window must name one of them,
+    or none at all.
     """
 
     id: str
@@ -76,9 +79,10 @@ class ProgramPlaced(NamedTuple):
 class ProgramState(NamedTuple):
     """A state. `groups` are the places of the groups around it, inside out.
 
-    A state plays its `clip`, or of its `spread` the clip placed nearest to the values `along` which it is drawn,
-    where None stands for the facing in degrees; `clip` is then the first of them. `spans` are the widths over which
-    the places of each value lie; the clip that plays holds on until another is nearer by more than `hold` of them.
+    A state plays its `clip`, or of its `spread` the clip placed nearest to the values `along` which
+    it is drawn, where None stands for the facing in degrees; `clip` is then the first of them.
+    `spans` are the widths over which the places of each value lie; the clip that plays holds on
+    until another is nearer by more than `hold` of them.
     """
 
     id: str
@@ -99,8 +103,8 @@ class ProgramState(NamedTuple):
 
 
 class ProgramGroup(NamedTuple):
-    """A group. `start` is the node entered, NOWHERE where it holds no state; `memory` its place in what is
-    remembered."""
+    """A group. `start` is the node entered, NOWHERE where it holds no state; `memory` its place in
+    what is remembered."""
 
     id: str
     name: str
@@ -116,8 +120,8 @@ class ProgramGroup(NamedTuple):
 class ProgramLayer(NamedTuple):
     """A layer and the node it starts in, NOWHERE for one that has no states.
 
-    It is shown by `weight`, where it has a condition while that holds; its share then rises and falls by so much in a
-    tick.
+    It is shown by `weight`, where it has a condition while that holds; its share then rises and
+    falls by so much in a tick.
     """
 
     id: str
@@ -133,9 +137,9 @@ class ProgramLayer(NamedTuple):
 
 
 class ProgramIntent(NamedTuple):
-    """An intent. `threshold` is in units, `life` in ticks; `action` is -1 for none; `family`: its gesture is of
-    the press. It touches the actions `touches`, where it can arm at all; `steps` are those of a sequence, and
-    `sequence` its place among the sequences, -1 for none."""
+    """An intent. `threshold` is in units, `life` in ticks; `action` is -1 for none; `family`: its
+    gesture is of the press. It touches the actions `touches`, where it can arm at all; `steps` are
+    those of a sequence, and `sequence` its place among the sequences, -1 for none."""
 
     id: str
     name: str
@@ -151,10 +155,11 @@ class ProgramIntent(NamedTuple):
 
 
 class ProgramValue(NamedTuple):
-    """A sense or memo and its value at the start. `event`: it reports one, and is kept until it was read.
+    """A sense or memo and its value at the start. `event`: it reports one, and is kept until it was
+    read.
 
-    An int memo goes round after `wraps` steps; one that was not set for `life` ticks is at its start again. Nought for
-    neither.
+    An int memo goes round after `wraps` steps; one that was not set for `life` ticks is at its
+    start again. Nought for neither.
     """
 
     id: str
@@ -178,8 +183,8 @@ class ProgramThreshold(NamedTuple):
 
 
 class Problem(NamedTuple):
-    """Something the compiler had to leave out. `where` is the kind and id of the entry it was found in; `mend` what
-    would mend it, where that is not the same for all entries of its kind."""
+    """Something the compiler had to leave out. `where` is the kind and id of the entry it was found
+    in; `mend` what would mend it, where that is not the same for all entries of its kind."""
 
     where: tuple[str, str]
     text: str
@@ -194,12 +199,13 @@ class Problem(NamedTuple):
 
 
 class Program(NamedTuple):
-    """A puppet, compiled. Places in it are indices of these tuples; `places` gives them by (kind, id), `clips` the
-    clips with frames by id.
+    """A puppet, compiled. Places in it are indices of these tuples; `places` gives them by (kind,
+    id), `clips` the clips with frames by id.
 
-    `special` says what of a tick the while-rules change beside the report, see `WhileRuleTraits.changes`, and "eased"
-    where one eases. `remembering` are the groups that remember. `intents_of[i]` are the intents of
-    action i. `kept` is what the next compiling takes over: see `compiling`.
+    `special` says what of a tick the while-rules change beside the report, see
+    `WhileRuleTraits.changes`, and "eased" where one eases. `remembering` are the groups that
+    remember. `intents_of[i]` are the intents of action i. `kept` is what the next compiling takes
+    over: see `compiling`.
     """
 
     name: str
@@ -232,8 +238,10 @@ class Program(NamedTuple):
         overriding, plain = [own.exits.overriding], [own.exits.plain]
         for group in own.groups:
             around = self.groups[group]
-            for exits, found in ((around.exits.overriding, overriding), (around.exits.plain, plain)):
-                found.append(tuple([each for each in exits if each.id not in deaf_to]) if deaf_to else exits)
+            for exits, found in ((around.exits.overriding, overriding),
+                                 (around.exits.plain, plain)):
+                found.append(tuple([each for each in exits if each.id not in deaf_to])
+                             if deaf_to else exits)
             deaf_to = deaf_to | around.deaf_to if around.deaf_to else deaf_to
         return [each for exits in (*reversed(overriding), *plain) for each in exits]
 

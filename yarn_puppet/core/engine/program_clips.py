@@ -1,8 +1,9 @@
-"""What a program holds of clips, and of what states, groups and windows bring: moments, windows, while-rules, deeds.
+"""What a program holds of clips, and of what states, groups and windows bring: moments, windows,
+while-rules, deeds.
 
-Times here are whole numbers of *units*. A tick is `TICK` units at any rate, and a millisecond is `rate` units, so
-that frame borders and ticks compare exactly; floats would let a window open a tick early or late. The rules of a tick
-are in docs/semantics.md.
+Times here are whole numbers of *units*. A tick is `TICK` units at any rate, and a millisecond is
+`rate` units, so that frame borders and ticks compare exactly; floats would let a window open a tick
+early or late. The rules of a tick are in docs/semantics.md.
 """
 
 from __future__ import annotations
@@ -18,14 +19,15 @@ TICK = 1000
 """Units in one tick. A millisecond is `rate` units: rate × 1000 units make a second either way."""
 
 NOWHERE = -(1 << 60)
-"""The node that is none. A state is its place among the states, a group ~ of its place among the groups."""
+"""The node that is none. A state is its place among the states, a group ~ of its place among the
+groups."""
 
 
 class ProgramMoment(NamedTuple):
     """A moment of a clip, at `at` units of its cycle.
 
-    `number` is its place among the moments of its kind and name in the clip. The other fields are those of the model,
-    for who acts on it.
+    `number` is its place among the moments of its kind and name in the clip. The other fields are
+    those of the model, for who acts on it.
     """
 
     id: str
@@ -56,9 +58,10 @@ FULL = 1_000_000
 class ProgramRule(NamedTuple):
     """A while-rule. `number` is its place among those of its owner.
 
-    Its share grows by `rise` in a tick in which it is in force, and falls by `fall` in one in which it is not; `FULL`
-    is all of it at once. `place` is that of the memo or layer it is for; `text` the id of a prop's anchor, the name of
-    a box or a colour; `to` what a memo reads as; `shows` a prop's picture, `clip` its clip.
+    Its share grows by `rise` in a tick in which it is in force, and falls by `fall` in one in which
+    it is not; `FULL` is all of it at once. `place` is that of the memo or layer it is for; `text`
+    the id of a prop's anchor, the name of a box or a colour; `to` what a memo reads as; `shows` a
+    prop's picture, `clip` its clip.
     """
 
     kind: RuleKind
@@ -83,9 +86,10 @@ class ProgramRule(NamedTuple):
 class ProgramWindow(NamedTuple):
     """A window of a clip, from `start` to before `end` units of its cycle.
 
-    `names` are what `window("…")` may ask for: its name and its kind. `into` holds the ids of the nodes it lets in,
-    empty for any. `frame` is the frame it opens on. `held` keeps it open at the end of a clip that holds its last
-    frame. `number` is its place among the windows of its kind and name.
+    `names` are what `window("…")` may ask for: its name and its kind. `into` holds the ids of the
+    nodes it lets in, empty for any. `frame` is the frame it opens on. `held` keeps it open at the
+    end of a clip that holds its last frame. `number` is its place among the windows of its kind and
+    name.
     """
 
     id: str
@@ -105,10 +109,12 @@ class ProgramWindow(NamedTuple):
 
 
 class ProgramClip(NamedTuple):
-    """One cycle of a clip. `ends[i]` is where part i ends, `frames[i]` the index of the frame it shows.
+    """One cycle of a clip. `ends[i]` is where part i ends, `frames[i]` the index of the frame it
+    shows.
 
-    A clip that plays back and forth has the way back in its cycle, so that playing knows loops and ends only.
-    `local[i]` is where part i starts in the clip's own time; `backwards[i]` says that it is run in reverse.
+    A clip that plays back and forth has the way back in its cycle, so that playing knows loops and
+    ends only. `local[i]` is where part i starts in the clip's own time; `backwards[i]` says that it
+    is run in reverse.
     """
 
     id: str
@@ -131,7 +137,8 @@ class ProgramDeed(NamedTuple):
 
 
 class ProgramSpeed(NamedTuple):
-    """Clip speed: `fixed`, or where `source` is given, that value's low..high mapped to slow..fast."""
+    """Clip speed: `fixed`, or where `source` is given, that value's low..high mapped to
+    slow..fast."""
 
     fixed: float
     source: Tree | None = None

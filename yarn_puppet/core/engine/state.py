@@ -8,8 +8,8 @@ from .program_clips import ProgramMoment, ProgramRule, ProgramWindow
 
 
 class Landed(NamedTuple):
-    """News of a hit: the place of the layer, the visit to a state and the pass of its clip whose window met a
-    target."""
+    """News of a hit: the place of the layer, the visit to a state and the pass of its clip whose
+    window met a target."""
 
     layer: int
     visit: int
@@ -17,11 +17,12 @@ class Landed(NamedTuple):
 
 
 class Inputs(NamedTuple):
-    """One tick's inputs: `down[i]` whether action i is down, `senses[i]` the value of sense i, of its type.
+    """One tick's inputs: `down[i]` whether action i is down, `senses[i]` the value of sense i, of
+    its type.
 
-    `landed` are the hits of the tick before; while `stopped`, as by a hit stop, controls are still read, and all else
-    stands still. `edges[i]` is how often action i went down or up since the tick before, where that is more than its
-    level tells; empty where it is not.
+    `landed` are the hits of the tick before; while `stopped`, as by a hit stop, controls are still
+    read, and all else stands still. `edges[i]` is how often action i went down or up since the tick
+    before, where that is more than its level tells; empty where it is not.
     """
 
     down: tuple[bool, ...]
@@ -32,8 +33,9 @@ class Inputs(NamedTuple):
 
 
 class ActionState(NamedTuple):
-    """An action. `since` is the tick in which its last press began, `first` that of one that may be the first of a
-    double tap; -1 for none. `spent`: the last press was used. `owns`: what is armed was armed by the last press.
+    """An action. `since` is the tick in which its last press began, `first` that of one that may be
+    the first of a double tap; -1 for none. `spent`: the last press was used. `owns`: what is armed
+    was armed by the last press.
     """
 
     down: bool
@@ -48,8 +50,8 @@ IDLE = ActionState(False, -1, -1, False, False)
 
 
 class CycleHits(NamedTuple):
-    """`landed`: the present pass has hit. `waiting` are the moments that wait in it, `late` those of the pass
-    before."""
+    """`landed`: the present pass has hit. `waiting` are the moments that wait in it, `late` those
+    of the pass before."""
 
     landed: bool
     waiting: tuple[int, ...]
@@ -60,8 +62,8 @@ NO_HITS = CycleHits(False, (), ())
 
 
 class OnShow(NamedTuple):
-    """A clip that fades: that of a state and variant, -1 for nothing; where it is, by how much it goes on in a tick,
-    and the share it had as it was left."""
+    """A clip that fades: that of a state and variant, -1 for nothing; where it is, by how much it
+    goes on in a tick, and the share it had as it was left."""
 
     state: int
     variant: int
@@ -82,10 +84,10 @@ class Blending(NamedTuple):
 class LayerState(NamedTuple):
     """Where a layer is. `ticks` were played in this state; `time` is units into the clip's cycle.
 
-    `fresh` until the state has played once; `ended` when the last tick reached the clip's end, or passed a loop's seam.
-    `open` has bit i set while window i of the clip is open. `visit` counts visits. `variant` indexes the state's
-    spread; `advance` is by how much the clip went on in the last tick. `shown` is the time on show: that with which the
-    last tick began.
+    `fresh` until the state has played once; `ended` when the last tick reached the clip's end, or
+    passed a loop's seam. `open` has bit i set while window i of the clip is open. `visit` counts
+    visits. `variant` indexes the state's spread; `advance` is by how much the clip went on in the
+    last tick. `shown` is the time on show: that with which the last tick began.
     """
 
     state: int
@@ -104,8 +106,9 @@ class LayerState(NamedTuple):
 
 
 class RuleShare(NamedTuple):
-    """How far a while-rule with an ease counts, of `FULL`. It is known by its layer's place, whether a window brings
-    it, its owner's id and its own number. `out`: it is in force no more, and goes out."""
+    """How far a while-rule with an ease counts, of `FULL`. It is known by its layer's place,
+    whether a window brings it, its owner's id and its own number. `out`: it is in force no more,
+    and goes out."""
 
     layer: int
     of_window: bool
@@ -116,15 +119,17 @@ class RuleShare(NamedTuple):
 
 
 class MachineState(NamedTuple):
-    """All that a puppet carries from one tick to the next. `tick` is the number of the tick to come.
+    """All that a puppet carries from one tick to the next. `tick` is the number of the tick to
+    come.
 
-    `armed[i]` is how many ticks intent i lives on, -1 when it is not armed; `remembered[i]` the state that the i-th of
-    the program's remembering groups was last in, -1 for none; `events` the places of the senses that are kept.
-    `sequences[i]` gives for sequence i the tick in which its first k + 1 steps began, -1 for none. `memo_lives` are the
-    ticks after which memos are at their start again, -1 for never; `held` what while-rules hold memos at, by place.
-    `thresholds` are those that are on, `shown` the shares by which layers are shown; `shares` those of the while-rules
-    with an ease: those in force, then those that go out. `waiting[i]` is how many edges of action i wait for a tick of
-    their own; empty where none does.
+    `armed[i]` is how many ticks intent i lives on, -1 when it is not armed; `remembered[i]` the
+    state that the i-th of the program's remembering groups was last in, -1 for none; `events` the
+    places of the senses that are kept. `sequences[i]` gives for sequence i the tick in which its
+    first k + 1 steps began, -1 for none. `memo_lives` are the ticks after which memos are at their
+    start again, -1 for never; `held` what while-rules hold memos at, by place. `thresholds` are
+    those that are on, `shown` the shares by which layers are shown; `shares` those of the
+    while-rules with an ease: those in force, then those that go out. `waiting[i]` is how many edges
+    of action i wait for a tick of their own; empty where none does.
     """
 
     tick: int
@@ -145,7 +150,8 @@ class MachineState(NamedTuple):
 
 
 class Fading(NamedTuple):
-    """A clip that still shows while another takes over, its frame, its own time in seconds and its weight."""
+    """A clip that still shows while another takes over, its frame, its own time in seconds and its
+    weight."""
 
     clip: str
     frame: int
@@ -156,8 +162,8 @@ class Fading(NamedTuple):
 class LayerReport(NamedTuple):
     """A layer at the end of a tick. Ids, not places; times in seconds.
 
-    `blend` is the share of its clip in what it shows, the rest being `fading`, the oldest first; `weight` how much of
-    the layer is shown. `visit` counts the visits to states so far.
+    `blend` is the share of its clip in what it shows, the rest being `fading`, the oldest first;
+    `weight` how much of the layer is shown. `visit` counts the visits to states so far.
     """
 
     layer: str
@@ -196,7 +202,8 @@ class Fired(NamedTuple):
 
 
 class Open(NamedTuple):
-    """A window open in this tick. `late`: it was open in the pass before the layer's present one."""
+    """A window open in this tick. `late`: it was open in the pass before the layer's present
+    one."""
 
     layer: str
     clip: str
@@ -206,8 +213,8 @@ class Open(NamedTuple):
 
 
 class InForce(NamedTuple):
-    """A while-rule that counts, by a share of 0 to 1, and the id of the state, group or window that brings it; `out`
-    where that is not active any more, and the rule is easing out."""
+    """A while-rule that counts, by a share of 0 to 1, and the id of the state, group or window that
+    brings it; `out` where that is not active any more, and the rule is easing out."""
 
     owner: str
     rule: ProgramRule
@@ -217,7 +224,8 @@ class InForce(NamedTuple):
 
 
 class Report(NamedTuple):
-    """What happened in a tick. `move_speed` to `safe` are the while-rules taken together: those of `REPORTED`."""
+    """What happened in a tick. `move_speed` to `safe` are the while-rules taken together: those of
+    `REPORTED`."""
 
     tick: int
     layers: tuple[LayerReport, ...]

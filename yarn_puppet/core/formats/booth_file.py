@@ -30,7 +30,8 @@ def _checked(world: World, path: Path | str) -> World:
         raise FileProblem(path, "rows", f"expected 1 to {MOST_ROWS} rows of tiles")
     wide, high = world.columns * TILE, len(world.rows) * TILE
     if not (0 <= world.start_x <= wide and 0 <= world.start_y <= high):
-        raise FileProblem(path, "start_x, start_y", f"expected a start inside the world, 0 to {wide} across and 0 to"
+        raise FileProblem(path, "start_x, start_y",
+                          f"expected a start inside the world, 0 to {wide} across and 0 to"
                           f" {high} down, not {world.start_x:g}, {world.start_y:g}")
     return world
 
@@ -61,15 +62,18 @@ def find_booth(name: str, folders: Iterable[Path]) -> World:
 
 
 def booth_path(name: str, folders: Iterable[Path]) -> Path:
-    """Where the booth of this file name is: in the first of the folders that has it. Raises FileProblem.
+    """Where the booth of this file name is: in the first of the folders that has it. Raises
+    FileProblem.
 
     A take names its booth; a take is not trusted, so the name may not lead out of the folders.
     """
     plain = PurePosixPath(name)
     if plain.name != name or not name.endswith(SUFFIX):
-        raise FileProblem(name, "booth", f"expected the name of a file that ends in {SUFFIX}, without folders")
+        raise FileProblem(name, "booth",
+                          f"expected the name of a file that ends in {SUFFIX}, without folders")
     searched = list(dict.fromkeys(folders))
     for folder in searched:
         if (folder / name).is_file():
             return folder / name
-    raise FileProblem(name, "booth", f"expected it in {' or '.join(str(folder) for folder in searched)}")
+    raise FileProblem(name, "booth",
+                      f"expected it in {' or '.join(str(folder) for folder in searched)}")

@@ -29,14 +29,15 @@ class FileProblem(Exception):
         self.path = said(path)
         self.place = place
         self.expected = expected
-        super().__init__(f"{self.path}: {place}: {expected}" if place else f"{self.path}: {expected}")
+        super().__init__(f"{self.path}: {place}: {expected}"
+                         if place else f"{self.path}: {expected}")
 
 
 def open_regular(path: Path) -> BinaryIO:
     """A file, opened to be read: the one door for whatever comes from outside.
 
-    Raises OSError as `open` does, and where it is no file: a pipe or a device has no end that could be known, and might
-    hold up whoever opens it for ever.
+    Raises OSError as `open` does, and where it is no file: a pipe or a device has no end that could
+    be known, and might hold up whoever opens it for ever.
     """
     descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
     if not S_ISREG(os.fstat(descriptor).st_mode):
@@ -78,28 +79,35 @@ def decode(raw: bytes, path: Path | str, kind: type[Value]) -> Value:
         raise FileProblem(path, _place(place), _lowered(message)) from None
     except msgspec.DecodeError as error:
         _tell_unsettled(raw, path)
-        raise FileProblem(path, _line_of(raw, str(error)), f"expected JSON ({_lowered(str(error))})") from None
+        raise FileProblem(path, _line_of(raw, str(error)),
+                          f"expected JSON ({_lowered(str(error))})") from None
     except (UnicodeDecodeError, RecursionError) as error:
         raise FileProblem(path, "", f"expected JSON in UTF-8 ({_lowered(str(error))})") from None
 
 
 def _tell_newer(raw: bytes, path: Path | str) -> None:
-    """Raise FileProblem for a file of a format that is not known yet: nothing else of it need fit."""
+    """Raise FileProblem for a file of a format that is not known yet: nothing else of it need
+    fit."""
     with suppress(msgspec.MsgspecError):
         found = msgspec.json.decode(raw, type=_Format).format
         if found > FORMAT:
-            raise FileProblem(path, "format", f"is {found}; this program reads up to {FORMAT}, a newer one wrote it")
+            raise FileProblem(
+                path,
+                "format",
+                f"is {found}; this program reads up to {FORMAT}, a newer one wrote it",
+            )
 
 
 def _tell_unsettled(raw: bytes, path: Path | str) -> None:
-    """Raise FileProblem for what no JSON has, and files now and then do: a mark of the byte order, and the marks of a
-    merge that was not settled."""
+    """Raise FileProblem for what no JSON has, and files now and then do: a mark of the byte order,
+    and the marks of a merge that was not settled."""
     if raw.startswith((b"\xef\xbb\xbf", b"\xff\xfe", b"\xfe\xff")):
         raise FileProblem(path, "", "begins with a byte order mark; expected UTF-8 without one")
     marks = re.search(rb"^(<{7}|={7}|>{7})( |\r?$)", raw, re.MULTILINE)
     if marks is not None:
         line = raw.count(b"\n", 0, marks.start()) + 1
-        raise FileProblem(path, f"line {line}", "holds the conflict marks of a merge; settle them first")
+        raise FileProblem(path, f"line {line}",
+                          "holds the conflict marks of a merge; settle them first")
 
 
 class _Format(msgspec.Struct):
@@ -112,7 +120,8 @@ def encode_schema(kind: Any) -> bytes:
 
 
 def _place(place: str) -> str:
-    """msgspec's place `$.clips[0].name` in quotes as `clips[0].name`; the whole file where it is the root."""
+    """msgspec's place `$.clips[0].name` in quotes as `clips[0].name`; the whole file where it is
+    the root."""
     return place.strip("`").removeprefix("$").removeprefix(".") or "the file"
 
 

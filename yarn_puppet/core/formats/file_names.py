@@ -1,4 +1,5 @@
-"""Names of files: which can be kept in a puppet, how they are said, and what a file for something is called."""
+"""Names of files: which can be kept in a puppet, how they are said, and what a file for something
+is called."""
 
 from __future__ import annotations
 
@@ -6,16 +7,20 @@ import re
 from pathlib import Path
 
 LONGEST_BYTES = 180
-"""Of a file's name that is made here: file systems take 255, of which endings and temporary names want some."""
+"""Of a file's name that is made here: file systems take 255, of which endings and temporary names
+want some."""
 
 
 def path_problem(path: Path | str) -> str | None:
-    """Why a puppet cannot name a file, or None. It is kept in UTF-8, and a name may be any bytes."""
+    """Why a puppet cannot name a file, or None. It is kept in UTF-8, and a name may be any
+    bytes."""
     try:
         str(path).encode()
     except UnicodeEncodeError:
         part = next(each for each in Path(path).parts if said(each) != each)
-        return f"{said(path)}: expected names in UTF-8, found {said(part)}; rename that file or folder"
+        return (
+            f"{said(path)}: expected names in UTF-8, found {said(part)}; rename that file or folder"
+        )
     return None
 
 
@@ -25,6 +30,10 @@ def said(path: Path | str) -> str:
 
 
 def file_name(text: str) -> str:
-    """A name for a file of something that is called so: no folders, nothing hidden, not too long for a file system."""
+    """A name for a file of something that is called so: no folders, nothing hidden, not too long
+    for a file system."""
     plain = re.sub(r"[\x00-\x1f\x7f/\\]+", "_", text.strip()).lstrip(".")
-    return plain.encode("utf-8", "ignore")[:LONGEST_BYTES].decode("utf-8", "ignore").strip() or "unnamed"
+    return (
+        plain.encode("utf-8", "ignore")[:LONGEST_BYTES].decode("utf-8", "ignore").strip()
+        or "unnamed"
+    )

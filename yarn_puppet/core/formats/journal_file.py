@@ -1,8 +1,9 @@
 """`*.journal`: work that no file has yet, as it is done, in lines of JSON.
 
-A line says how many of the steps before it stay, the steps that follow them, and at which of them one is. A step is
-told by what differs from the one before it: an edit of a puppet of thousands of states is a few hundred bytes. Lines
-are only ever added, so that an end in the middle of writing costs the line that was being written and no other.
+A line says how many of the steps before it stay, the steps that follow them, and at which of them
+one is. A step is told by what differs from the one before it: an edit of a puppet of thousands of
+states is a few hundred bytes. Lines are only ever added, so that an end in the middle of writing
+costs the line that was being written and no other.
 """
 
 from __future__ import annotations
@@ -21,15 +22,17 @@ from .puppet_file import checked
 
 SUFFIX = ".journal"
 FORMAT = 1
-FIELDS = {field.name: field.type for field in msgspec.structs.fields(Puppet) if field.name != "format"}
+FIELDS = {field.name: field.type
+          for field in msgspec.structs.fields(Puppet) if field.name != "format"}
 EMPTY = Puppet()
 LARGEST = 512 * 1024 * 1024
 """Bytes of a journal beyond which it is not read."""
 
 
 class Work(NamedTuple):
-    """What a desk has at one time: the steps that can be undone, the present one, and those that can be made again, in
-    the order of time; the place of the present one; the puppet's file; whether all is in it."""
+    """What a desk has at one time: the steps that can be undone, the present one, and those that
+    can be made again, in the order of time; the place of the present one; the puppet's file;
+    whether all is in it."""
 
     steps: tuple[Step, ...] = ()
     here: int = 0
@@ -48,8 +51,9 @@ class Work(NamedTuple):
 
 
 class _Step(msgspec.Struct, omit_defaults=True):
-    """A step beside the one before it: of a field that holds entries its splice, (first, how many go, what comes); of
-    any other its value; None stands for a booth that was not edited, or a take that was taken away."""
+    """A step beside the one before it: of a field that holds entries its splice, (first, how many
+    go, what comes); of any other its value; None stands for a booth that was not edited, or a take
+    that was taken away."""
 
     name: str
     puppet: dict[str, msgspec.Raw] = {}
@@ -72,7 +76,8 @@ _LINE = msgspec.json.Decoder(_Line)
 
 
 def line_of(before: Work, now: Work, at: float) -> bytes:
-    """The line that leads from what a journal told last to what is now; `at` in seconds since 1970."""
+    """The line that leads from what a journal told last to what is now; `at` in seconds since
+    1970."""
     keep, most = 0, min(len(before.steps), len(now.steps))
     while keep < most and before.steps[keep] is now.steps[keep]:
         keep += 1
@@ -89,7 +94,8 @@ def _beside(before: Step | None, step: Step) -> _Step:
     for name in FIELDS:
         was, now = getattr(old, name), getattr(puppet, name)
         if was is not now:
-            written[name] = msgspec.Raw(msgspec.json.encode(_splice(was, now) if name in COLLECTIONS else now))
+            written[name] = msgspec.Raw(msgspec.json.encode(
+                _splice(was, now) if name in COLLECTIONS else now))
     worlds = None if before is not None and before.worlds == step.worlds else list(step.worlds)
     takes = None if before is not None and before.takes == step.takes else list(step.takes)
     return _Step(step.name, written, worlds, takes)
@@ -106,8 +112,8 @@ def _splice(was: tuple[Any, ...], now: tuple[Any, ...]) -> tuple[int, int, tuple
 
 
 class Journal(NamedTuple):
-    """What a journal holds: the work as it was last, the names of the edits that no file has, and since when, in
-    seconds since 1970."""
+    """What a journal holds: the work as it was last, the names of the edits that no file has, and
+    since when, in seconds since 1970."""
 
     work: Work
     names: tuple[str, ...]
@@ -120,12 +126,17 @@ class Journal(NamedTuple):
         count = len(self.names)
         few = list(dict.fromkeys(reversed(self.names)))[:3]
         more = ", …" if len(set(self.names)) > len(few) else ""
-        return f"{count} edit{'s' * (count != 1)}: {', '.join(few)}{more}" if count else "edits that were taken back"
+        return (
+            f"{count} edit{'s' * (count != 1)}: {', '.join(few)}{more}"
+            if count
+            else "edits that were taken back"
+        )
 
 
 def read_journal(path: Path) -> Journal | None:
-    """What a journal holds; None where it holds nothing that is not in a file. What a line cannot be read of, and what
-    follows, is left: it is what was being written. Raises FileProblem for what is no journal."""
+    """What a journal holds; None where it holds nothing that is not in a file. What a line cannot
+    be read of, and what follows, is left: it is what was being written. Raises FileProblem for what
+    is no journal."""
     try:
         lines = read_whole(path, LARGEST).splitlines(keepends=True)
     except MemoryError:
@@ -159,7 +170,8 @@ def _after(work: Work, line: _Line, path: Path) -> Work:
         steps.append(_step(steps[-1] if steps else None, written, path))
     if line.here >= len(steps):
         raise FileProblem(path, "here", f"expected less than {len(steps)}, found {line.here}")
-    return Work(tuple(steps), line.here, Path(line.path) if line.path is not None else None, line.saved)
+    return Work(tuple(steps), line.here, Path(line.path) if line.path is not None else None,
+                line.saved)
 
 
 def _step(before: Step | None, written: _Step, path: Path) -> Step:
@@ -169,7 +181,8 @@ def _step(before: Step | None, written: _Step, path: Path) -> Step:
         if kind is None:
             raise FileProblem(path, name, "expected a field of a puppet")
         if name in COLLECTIONS:
-            first, gone, come = msgspec.json.decode(raw, type=tuple[int, int, kind])  # type: ignore[valid-type]
+            first, gone, come = msgspec.json.decode(
+                raw, type=tuple[int, int, kind])  # type: ignore[valid-type]
             was = getattr(puppet, name)
             if not 0 <= first <= first + gone <= len(was):
                 raise FileProblem(path, name, f"expected a place among {len(was)}")
@@ -178,8 +191,20 @@ def _step(before: Step | None, written: _Step, path: Path) -> Step:
             changes[name] = msgspec.json.decode(raw, type=kind)
     if changes:
         puppet = checked(msgspec.structs.replace(puppet, **changes), path)
-    worlds = tuple(written.worlds) if written.worlds is not None else before.worlds if before is not None else ()
-    takes = tuple(written.takes) if written.takes is not None else before.takes if before is not None else ()
+    worlds = (
+        tuple(written.worlds)
+        if written.worlds is not None
+        else before.worlds
+        if before is not None
+        else ()
+    )
+    takes = (
+        tuple(written.takes)
+        if written.takes is not None
+        else before.takes
+        if before is not None
+        else ()
+    )
     return Step(puppet, written.name, worlds, takes)
 
 

@@ -11,12 +11,13 @@ from xml.etree import ElementTree
 from .replacing import write_safely
 
 NO_XML = re.compile("[^\t\n\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
-"""What is no character of XML 1.0: controls, halves of pairs (as a file's name may hold), and two more."""
+"""What is no character of XML 1.0: controls, halves of pairs (as a file's name may hold), and two
+more."""
 
 
 class Case(NamedTuple):
-    """One thing that was checked: of which suite, what, and why it failed; empty where it did not. An `error` is one
-    that could not be checked at all."""
+    """One thing that was checked: of which suite, what, and why it failed; empty where it did not.
+    An `error` is one that could not be checked at all."""
 
     suite: str
     name: str
@@ -32,10 +33,12 @@ def junit_bytes(cases: Iterable[Case]) -> bytes:
         own = [case for case in listed if case.suite == suite]
         element = ElementTree.SubElement(root, "testsuite", {"name": _clean(suite), **_counts(own)})
         for case in own:
-            made = ElementTree.SubElement(element, "testcase", classname=_clean(suite), name=_clean(case.name))
+            made = ElementTree.SubElement(element, "testcase", classname=_clean(suite),
+                                          name=_clean(case.name))
             if case.failure:
                 kind = "error" if case.error else "failure"
-                ElementTree.SubElement(made, kind, message=_clean(case.failure)).text = _clean(case.failure)
+                ElementTree.SubElement(made, kind, message=_clean(case.failure)).text = _clean(
+                    case.failure)
     ElementTree.indent(root)
     written: bytes = ElementTree.tostring(root, encoding="utf-8", xml_declaration=True)
     return written + b"\n"

@@ -13,13 +13,15 @@ from .writing import as_read, laid_out, said_of
 
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
-    "sheets", "frames", "moments", "windows", "spreads", "layers", "groups", "states", "transitions", "actions",
+    "sheets", "frames", "moments", "windows", "spreads", "layers", "groups", "states",
+    "transitions", "actions",
     "intents", "senses", "memos", "thresholds", "axes",
 ))
 
 
 def load_puppet(path: Path) -> Puppet:
-    """The puppet in a file. Raises FileProblem with the file, the place in it and what was expected."""
+    """The puppet in a file. Raises FileProblem with the file, the place in it and what was
+    expected."""
     return checked(read_json(path, Puppet), path)
 
 
@@ -29,8 +31,8 @@ def puppet_from(raw: bytes, path: Path | str = "puppet") -> Puppet:
 
 
 def puppet_bytes(puppet: Puppet) -> bytes:
-    """A puppet as the text of its file: as one that was read is written, numbers of their types, so that saving again
-    changes no byte."""
+    """A puppet as the text of its file: as one that was read is written, numbers of their types, so
+    that saving again changes no byte."""
     return laid_out(_with_format(as_read(puppet)), ONE_A_LINE)
 
 
@@ -40,17 +42,20 @@ def save_puppet(puppet: Puppet, path: Path) -> None:
 
 
 def checked_bytes(puppet: Puppet, path: Path) -> bytes:
-    """A puppet as the text of its file, which was read back: nothing is written that could not be opened again. Raises
-    FileProblem."""
+    """A puppet as the text of its file, which was read back: nothing is written that could not be
+    opened again. Raises FileProblem."""
     content = puppet_bytes(puppet)
     try:
         again = puppet_from(content, path)
     except FileProblem as problem:
         raise FileProblem(
-            path, problem.place, f"not saved, since it could not be opened again: {problem.expected}"
+            path,
+            problem.place,
+            f"not saved, since it could not be opened again: {problem.expected}",
         ) from None
     if again != puppet:
-        place = next(name for name in puppet.__struct_fields__ if getattr(again, name) != getattr(puppet, name))
+        place = next(name for name in puppet.__struct_fields__
+                     if getattr(again, name) != getattr(puppet, name))
         raise FileProblem(path, place, "not saved, since it would be read as something else")
     return content
 
@@ -67,13 +72,16 @@ def _with_format(puppet: Puppet) -> dict[str, object]:
 def checked(puppet: Puppet, path: Path | str) -> Puppet:
     """The same puppet, once its ids are known to be unique and its groups to nest in no circle.
 
-    References to what does not exist are let through: they are snags, and the file can be mended at the desk.
+    References to what does not exist are let through: they are snags, and the file can be mended at
+    the desk.
     """
     for field in COLLECTIONS:
         _unique(path, field, [entry.id for entry in getattr(puppet, field)])
     _unique(path, "states and groups", [node.id for node in puppet.nodes])
-    _unique(path, "clips and spreads", [*(clip.id for clip in puppet.clips), *(spread.id for spread in puppet.spreads)])
-    _unique(path, "intents, senses, memos and thresholds", [value.id for value in puppet.named_values])
+    _unique(path, "clips and spreads",
+            [*(clip.id for clip in puppet.clips), *(spread.id for spread in puppet.spreads)])
+    _unique(path, "intents, senses, memos and thresholds",
+            [value.id for value in puppet.named_values])
     for field in ("intents", "senses", "memos", "thresholds"):
         for number, each in enumerate(getattr(puppet, field)):
             if is_reserved(each.id):
@@ -88,7 +96,8 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
         seen, parent = {group.id}, group.group
         while parent is not None:
             if parent in seen:
-                raise FileProblem(path, f"groups[{number}].group", f"expected a group that is not inside {group.id}")
+                raise FileProblem(path, f"groups[{number}].group",
+                                  f"expected a group that is not inside {group.id}")
             seen.add(parent)
             parent = parents.get(parent)
     return puppet

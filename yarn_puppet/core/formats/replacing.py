@@ -1,4 +1,5 @@
-"""Replaces files so that neither a crash, a full disk nor a failure half-way loses anything of what was there."""
+"""Replaces files so that neither a crash, a full disk nor a failure half-way loses anything of what
+was there."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ class WriteProtected(FileProblem):
 
 
 class _Beside(NamedTuple):
-    """A file written beside where it goes; what was there before, under another name; and how many names that has."""
+    """A file written beside where it goes; what was there before, under another name; and how many
+    names that has."""
 
     new: Path
     old: Path | None = None
@@ -33,17 +35,21 @@ class _Beside(NamedTuple):
 
 
 def write_safely(path: Path, content: bytes, protected: bool = False) -> None:
-    """Replace a file in one step: a file beside it, flushed to disk, renamed. Raises FileProblem."""
+    """Replace a file in one step: a file beside it, flushed to disk, renamed. Raises
+    FileProblem."""
     write_together({path: content}, protected=protected)
 
 
-def write_together(files: Mapping[Path, bytes], gone: Iterable[Path] = (), protected: bool = False) -> None:
+def write_together(
+    files: Mapping[Path, bytes], gone: Iterable[Path] = (), protected: bool = False
+) -> None:
     """Replace several files, and take others away.
 
-    All are written beside where they go and flushed to disk, and only then renamed, in the order given. Links are
-    followed. A file that has other names (hard links) keeps them, and all keep their mode, owner and attributes. One
-    that is write-protected is replaced only where `protected` files may be. Raises FileProblem, WriteProtected where it
-    is that; then all files are as they were.
+    All are written beside where they go and flushed to disk, and only then renamed, in the order
+    given. Links are followed. A file that has other names (hard links) keeps them, and all keep
+    their mode, owner and attributes. One that is write-protected is replaced only where `protected`
+    files may be. Raises FileProblem, WriteProtected where it is that; then all files are as they
+    were.
     """
     beside: dict[Path, _Beside] = {}
     path = Path()
@@ -53,14 +59,16 @@ def write_together(files: Mapping[Path, bytes], gone: Iterable[Path] = (), prote
         if not protected:
             _refuse_protected(targets)
         for path, content in targets.items():
-            beside[path] = _Beside(_written_beside(path, content), names=path.stat().st_nlink if path.exists() else 0)
+            beside[path] = _Beside(_written_beside(path, content),
+                                   names=path.stat().st_nlink if path.exists() else 0)
             beside[path] = beside[path]._replace(old=_kept_beside(path))
         for path, each in beside.items():
             done.append(path)
             _put(each, path)
         for path in gone:
             path.unlink(missing_ok=True)
-        for folder in dict.fromkeys([*(path.parent for path in beside), *(path.parent for path in gone)]):
+        for folder in dict.fromkeys([*(path.parent for path in beside),
+                                     *(path.parent for path in gone)]):
             flush_folder(folder)
     except OSError as error:
         for put in done:
@@ -89,8 +97,8 @@ def _let_go(beside: _Beside) -> None:
 
 @contextmanager
 def written_safely(path: Path) -> Iterator[TextIO]:
-    """A file to write text into, as much as one likes: it takes the place of the one of that name once all is written
-    and flushed, and of none where anything goes wrong. Raises FileProblem."""
+    """A file to write text into, as much as one likes: it takes the place of the one of that name
+    once all is written and flushed, and of none where anything goes wrong. Raises FileProblem."""
     path = Path(os.path.realpath(path))
     new = _name_beside(path)
     try:
@@ -110,8 +118,9 @@ def written_safely(path: Path) -> Iterator[TextIO]:
 
 
 def flush_folder(folder: Path) -> None:
-    """Flush to disk which files a folder has: a new name is lost in a power cut otherwise, however well what it names
-    was written. Where the file system knows of no such thing, nothing happens."""
+    """Flush to disk which files a folder has: a new name is lost in a power cut otherwise, however
+    well what it names was written. Where the file system knows of no such thing, nothing
+    happens."""
     with suppress(OSError):
         descriptor = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
         try:
@@ -151,7 +160,8 @@ def _written_beside(path: Path, content: bytes) -> Path:
 
 
 def _dress(new: Path, path: Path) -> None:
-    """Give a new file the owner, the mode and the attributes of the one that it replaces, as far as one may."""
+    """Give a new file the owner, the mode and the attributes of the one that it replaces, as far as
+    one may."""
     found = path.stat()
     with suppress(OSError):
         os.chown(new, found.st_uid, found.st_gid)
@@ -179,8 +189,8 @@ def _kept_beside(path: Path) -> Path | None:
 
 
 def _put(each: _Beside, path: Path) -> None:
-    """Put a file where it goes: renamed in one step, or, where it has other names, written into it, so that they are
-    names of it still. What is written stays beside it until that is done."""
+    """Put a file where it goes: renamed in one step, or, where it has other names, written into it,
+    so that they are names of it still. What is written stays beside it until that is done."""
     if each.names > 1:
         _write_into(path, each.new.read_bytes())
     else:

@@ -14,7 +14,8 @@ DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 
 
 def save_table(rows: Iterable[Sequence[object]], path: Path) -> None:
-    """Write a table. A text that a spreadsheet would run as a formula is quoted. Raises FileProblem."""
+    """Write a table. A text that a spreadsheet would run as a formula is quoted. Raises
+    FileProblem."""
     text = io.StringIO(newline="")
     csv.writer(text).writerows([[_plain(cell) for cell in row] for row in rows])
     write_safely(path, text.getvalue().encode())

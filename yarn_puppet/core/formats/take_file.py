@@ -19,8 +19,8 @@ CHANGES = ("controls", "senses", "axes", "landed", "stopped", "places")
 
 
 def load_take(path: Path, puppet: Puppet | None = None) -> Take:
-    """The take in a file; with a puppet it has to be of its rate, press actions that it has, and have its senses of
-    their types. Raises FileProblem."""
+    """The take in a file; with a puppet it has to be of its rate, press actions that it has, and
+    have its senses of their types. Raises FileProblem."""
     take = read_json(path, Take)
     if puppet is not None:
         _check_for(take, puppet, path)
@@ -29,7 +29,8 @@ def load_take(path: Path, puppet: Puppet | None = None) -> Take:
     for place in CHANGES:
         for number, change in enumerate(getattr(take, place)):
             if change[0] >= take.ticks:
-                raise FileProblem(path, f"{place}[{number}]", f"expected a tick before {take.ticks}, found {change[0]}")
+                raise FileProblem(path, f"{place}[{number}]",
+                                  f"expected a tick before {take.ticks}, found {change[0]}")
     return take
 
 
@@ -39,11 +40,13 @@ def _check_for(take: Take, puppet: Puppet, path: Path) -> None:
     actions = {action.id for action in puppet.actions}
     for number, (_, id, _) in enumerate(take.controls):
         if id not in actions:
-            raise FileProblem(path, f"controls[{number}]", f"expected an action of the puppet, found {id!r:.60}")
+            raise FileProblem(path, f"controls[{number}]",
+                              f"expected an action of the puppet, found {id!r:.60}")
     axes = {axis.id for axis in puppet.axes}
     for number, (_, id, _) in enumerate(take.axes):
         if id not in axes:
-            raise FileProblem(path, f"axes[{number}]", f"expected an axis of the puppet, found {id!r:.60}")
+            raise FileProblem(path, f"axes[{number}]",
+                              f"expected an axis of the puppet, found {id!r:.60}")
     senses = {sense.id: sense for sense in puppet.senses}
     for number, (_, id, value) in enumerate(take.senses):
         sense = senses.get(id)
@@ -60,15 +63,18 @@ def take_bytes(take: Take) -> bytes:
         "format": take.format, "booth": take.booth, "rate": take.rate, "ticks": take.ticks,
         "controls": take.controls, "senses": take.senses,
     }
-    fields |= {name: value for name in (*CHANGES[2:], "first", "promises", "puppet") if (value := getattr(take, name))}
+    fields |= {name: value for name in (*CHANGES[2:], "first", "promises", "puppet")
+               if (value := getattr(take, name))}
     return laid_out(fields, frozenset((*CHANGES, "promises")))
 
 
 def takes_of(puppet_file: Path) -> list[Path]:
-    """The files of the takes that are kept with a puppet: those beside it that are for it, or for any."""
+    """The files of the takes that are kept with a puppet: those beside it that are for it, or for
+    any."""
     found = []
     for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}")):
-        # Who it is for is read without minding the rest: what is wrong with it is told when it is run.
+        # Who it is for is read without minding the rest: what is wrong with it is told when it is
+        # run.
         try:
             whose = msgspec.json.decode(read_whole(path), type=_Whose).puppet
         except (FileProblem, msgspec.MsgspecError, RecursionError):

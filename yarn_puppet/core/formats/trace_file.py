@@ -20,7 +20,8 @@ def write_json_lines(lines: Iterable[dict[str, Any]], out: TextIO) -> None:
 
 
 Lines = Callable[[], Iterable[dict[str, Any]]]
-"""Gives the lines of a trace, as often as they are asked for: however many there are, none is kept."""
+"""Gives the lines of a trace, as often as they are asked for: however many there are, none is
+kept."""
 
 
 def write_table(lines: Lines, out: TextIO) -> None:
@@ -34,7 +35,8 @@ def write_table(lines: Lines, out: TextIO) -> None:
 
 
 def flat_lines(lines: Iterable[dict[str, Any]]) -> Iterator[dict[str, Any]]:
-    """Trace lines for a table: nested values get dotted column names, lists are joined by spaces."""
+    """Trace lines for a table: nested values get dotted column names, lists are joined by
+    spaces."""
     for line in lines:
         yield dict(_flat("", line))
 
@@ -46,7 +48,8 @@ def _flat(prefix: str, value: Any) -> Iterator[tuple[str, Any]]:
     elif isinstance(value, list):
         # One cell a list, so that every line of the table has the same columns.
         yield prefix, " ".join(
-            str(each.get("name") or each.get("to") or each.get("target")) if isinstance(each, dict) else str(each)
+            str(each.get("name") or each.get("to") or each.get("target"))
+            if isinstance(each, dict) else str(each)
             for each in value
         )
     else:
@@ -54,8 +57,8 @@ def _flat(prefix: str, value: Any) -> Iterator[tuple[str, Any]]:
 
 
 class TraceFormat(NamedTuple):
-    """A format of traces: what it is called, how a file of it begins, and how it is written: of the lines of a run with
-    so many ticks a second."""
+    """A format of traces: what it is called, how a file of it begins, and how it is written: of the
+    lines of a run with so many ticks a second."""
 
     words: str
     begins: Callable[[bytes], bool]
@@ -67,13 +70,15 @@ TRACES: dict[str, TraceFormat] = {
                           lambda lines, rate, out: write_json_lines(lines(), out)),
     ".csv": TraceFormat("trace as a table", lambda head: head.startswith(b"tick,"),
                         lambda lines, rate, out: write_table(lambda: flat_lines(lines()), out)),
-    ".vcd": TraceFormat("value change dump", lambda head: head.lstrip().startswith(b"$"), write_vcd),
+    ".vcd": TraceFormat("value change dump", lambda head: head.lstrip().startswith(b"$"),
+                        write_vcd),
 }
 """By the suffix of a file."""
 
 
 def save_trace(lines: Lines, rate: int, path: Path) -> None:
-    """Write a trace of a run with so many ticks a second as the file's name says, safely. Raises FileProblem."""
+    """Write a trace of a run with so many ticks a second as the file's name says, safely. Raises
+    FileProblem."""
     kind = TRACES.get(path.suffix)
     if kind is None:
         raise FileProblem(path, "", f"expected a name that ends in {', '.join(TRACES)}")

@@ -1,8 +1,8 @@
 """A trace as a value change dump (IEEE 1364), for the waveform viewers that read it.
 
-The format knows bits and reals but no words. So a choice is a bit for each of what it can be: each state of a layer,
-each window, each intent that is armed is a wire of its own in a scope; numbers are reals; moments and transitions are
-events. One unit of time is a microsecond.
+The format knows bits and reals but no words. So a choice is a bit for each of what it can be: each
+state of a layer, each window, each intent that is armed is a wire of its own in a scope; numbers
+are reals; moments and transitions are events. One unit of time is a microsecond.
 """
 
 from __future__ import annotations
@@ -16,12 +16,14 @@ from .vcd_names import VcdIdentifiers
 MICROSECONDS = 1_000_000
 SIGNS = [chr(code) for code in range(33, 127)]
 WITHOUT_RULES: dict[str, Any] = dict(zip(REPORTED, AT_REST, strict=True))
-"""What while-rules come to in a tick in which none is in force: a trace line says nothing of it then."""
+"""What while-rules come to in a tick in which none is in force: a trace line says nothing of it
+then."""
 
 
 def write_vcd(lines: Callable[[], Iterable[dict[str, Any]]], rate: int, out: TextIO) -> None:
-    """Trace lines of a run with so many ticks a second. They are asked for twice: first for what there is at all, which
-    stands in front; then they are written as they come, however many there are."""
+    """Trace lines of a run with so many ticks a second. They are asked for twice: first for what
+    there is at all, which stands in front; then they are written as they come, however many there
+    are."""
     kinds: dict[Key, str] = {}
     ticks = sum(1 for _ in _changes(lines(), kinds, None))
     changes = list[tuple[Key, Any]]()
@@ -41,7 +43,8 @@ def write_vcd(lines: Callable[[], Iterable[dict[str, Any]]], rate: int, out: Tex
         tick = number - 1
         if tick == 0:
             begun = {key for key, _ in changes}
-            changes[:0] = [(key, 0) for key, kind in kinds.items() if key not in begun and kind != "event"]
+            changes[:0] = [(key, 0) for key, kind in kinds.items()
+                           if key not in begun and kind != "event"]
         elif changes:
             out.write(f"#{tick * MICROSECONDS // rate}\n")
         for key, value in changes:
@@ -61,8 +64,8 @@ Key = tuple[Scope, str]
 def _changes(
     lines: Iterable[dict[str, Any]], kinds: dict[Key, str], found: list[tuple[Key, Any]] | None
 ) -> Iterator[int]:
-    """Goes through a run, and gives after each tick how many there were. `kinds` come to say of which kind everything
-    is; into `found`, where it is given, comes what changes in the tick."""
+    """Goes through a run, and gives after each tick how many there were. `kinds` come to say of
+    which kind everything is; into `found`, where it is given, comes what changes in the tick."""
     before: dict[Key, Any] = {}
     for number, line in enumerate(lines, 1):
         row = _flat(line)
@@ -113,7 +116,8 @@ def _flat(line: dict[str, Any]) -> dict[Key, Any]:
     booth = line.get("booth")
     if booth is not None:
         found[("booth",), "x"], found[("booth",), "y"] = float(booth["x"]), float(booth["y"])
-        found |= {(("hits",), f"{hit['target']} by {hit['window']}"): EVENT for hit in booth["hits"]}
+        found |= {(("hits",), f"{hit['target']} by {hit['window']}"): EVENT
+                  for hit in booth["hits"]}
     return found
 
 

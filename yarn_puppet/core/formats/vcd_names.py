@@ -1,7 +1,8 @@
 """Names as a value change dump may have them: identifiers of IEEE 1364-2005, clauses 3.7 and 3.7.1.
 
-A simple identifier is of letters, digits, `_` and `$`, begins with a letter or `_`, and is no word of the language.
-Anything else is an escaped identifier: a backslash, then any printable characters of ASCII up to the next blank.
+A simple identifier is of letters, digits, `_` and `$`, begins with a letter or `_`, and is no word
+of the language. Anything else is an escaped identifier: a backslash, then any printable characters
+of ASCII up to the next blank.
 """
 
 from __future__ import annotations
@@ -32,8 +33,10 @@ class VcdIdentifiers:
         self._given: set[str] = set()
 
     def of(self, name: str) -> str:
-        """An identifier for one more name. Blanks become `_`; a letter that is not of ASCII is told by its code."""
-        plain = "".join(each if "!" <= each <= "~" else "_" if each.isspace() else f"u{ord(each):04X}"
+        """An identifier for one more name. Blanks become `_`; a letter that is not of ASCII is told
+        by its code."""
+        plain = "".join(each if "!" <= each <= "~" else "_"
+                        if each.isspace() else f"u{ord(each):04X}"
                         for each in name)[:LONGEST] or "_"
         number, unlike = 1, plain
         while unlike in self._given:

@@ -15,16 +15,18 @@ AS_THEY_ARE = frozenset((str, int, float, bool, type(None)))
 
 
 def laid_out(value: Any, one_a_line: frozenset[str]) -> bytes:
-    """JSON with stable key order, in which each element of an array under one of these keys has a line of its own.
+    """JSON with stable key order, in which each element of an array under one of these keys has a
+    line of its own.
 
-    Anything else is put on one line where it is short, and broken up where it is not. Ends with a newline.
+    Anything else is put on one line where it is short, and broken up where it is not. Ends with a
+    newline.
     """
     return (_text(plain(value), "", 0, one_a_line) + "\n").encode()
 
 
 def as_read(value: Value) -> Value:
-    """A value of the model as one that was read from a file: numbers of their types. One that could not be read stays
-    as it is, and is told of by whoever reads it."""
+    """A value of the model as one that was read from a file: numbers of their types. One that could
+    not be read stays as it is, and is told of by whoever reads it."""
     with suppress(msgspec.MsgspecError):
         return msgspec.json.decode(msgspec.json.encode(value), type=type(value))
     return value
@@ -33,7 +35,8 @@ def as_read(value: Value) -> Value:
 def plain(value: Any) -> Any:
     """A value of the model as JSON data, without the fields that equal their default.
 
-    msgspec can leave out defaults too, but knows them by identity: what was loaded would be written otherwise.
+    msgspec can leave out defaults too, but knows them by identity: what was loaded would be written
+    otherwise.
     """
     if value.__class__ in AS_THEY_ARE:
         return value
@@ -75,7 +78,11 @@ def _text(value: Any, key: str, depth: int, one_a_line: frozenset[str]) -> str:
         ]
         opening, closing = "{", "}"
     else:
-        if key not in one_a_line and len(flat) <= WIDTH - depth and not any(isinstance(each, dict) for each in value):
+        if (
+            key not in one_a_line
+            and len(flat) <= WIDTH - depth
+            and not any(isinstance(each, dict) for each in value)
+        ):
             return flat
         items = [
             msgspec.json.encode(each).decode()
@@ -92,5 +99,6 @@ def _text(value: Any, key: str, depth: int, one_a_line: frozenset[str]) -> str:
 def _holds_lines(value: Any, one_a_line: frozenset[str]) -> bool:
     """Whether something inside must be given lines of its own."""
     return isinstance(value, dict) and any(
-        (name in one_a_line and bool(each)) or _holds_lines(each, one_a_line) for name, each in value.items()
+        (name in one_a_line and bool(each)) or _holds_lines(each, one_a_line)
+        for name, each in value.items()
     )

@@ -1,7 +1,9 @@
-"""Choosing as straight code: a function for the exits of each state and group, and one that tries them in order.
+"""Choosing as straight code: a function for the exits of each state and group, and one that tries
+them in order.
 
-What is the same for a transition in every tick is decided here: how it may be left, whether some state does not listen
-to it, whether it would lead back to where it starts. Languages differ in words only.
+What is the same for a transition in every tick is decided here: how it may be left, whether some
+state does not listen to it, whether it would lead back to where it starts. Languages differ in
+words only.
 """
 
 from __future__ import annotations
@@ -12,17 +14,19 @@ from .flat import NONE, Flat
 from .parts import template
 
 MOST_STRAIGHT = 128
-"""States beyond which straight code would take compilers too long: such a puppet chooses by its tables."""
+"""States beyond which straight code would take compilers too long: such a puppet chooses by its
+tables."""
 MOST_TRIES = 1024
-"""Up to so many exits of all states, those of the groups around them counted for each: every state tries its own list.
-Beyond, a group's are one function for all the states in it, so that the code grows with the transitions."""
+"""Up to so many exits of all states, those of the groups around them counted for each: every state
+tries its own list. Beyond, a group's are one function for all the states in it, so that the code
+grows with the transitions."""
 
 
 class ChoosingWords(NamedTuple):
-    """A language's words: `function` is the exits of an owner, `whole` the choice among all, of which `case` tries
-    those of one state, themselves or by their owners' functions; `tables` is the file that chooses by tables. The rest
-    are terms, `{}` being a place. `leaves` are asked for by a leave rule, by its number: any time, after, at the end,
-    in a window."""
+    """A language's words: `function` is the exits of an owner, `whole` the choice among all, of
+    which `case` tries those of one state, themselves or by their owners' functions; `tables` is the
+    file that chooses by tables. The rest are terms, `{}` being a place. `leaves` are asked for by a
+    leave rule, by its number: any time, after, at the end, in a window."""
 
     function: str
     whole: str
@@ -45,21 +49,26 @@ def choosing(made: Flat, words: ChoosingWords) -> str:
     owners = [_owners(made, state) for state in range(len(made.tables["states"]))]
     if sum(count for owner in owners for _, (_, count) in owner) <= MOST_TRIES:
         functions = dict[str, str]()
-        lines = [[_exits(made, words, span, state) for _, span in each] for state, each in enumerate(owners)]
+        lines = [[_exits(made, words, span, state) for _, span in each]
+                 for state, each in enumerate(owners)]
     else:
-        functions = {name: words.function.format(name=name, lines=_exits(made, words, span, state if of_state else -1))
+        functions = {name: words.function.format(
+            name=name, lines=_exits(made, words, span, state if of_state else -1))
                      for state, each in enumerate(owners) for (name, of_state), span in each}
         lines = [[words.call.format(name=name) for (name, _), _ in owner] for owner in owners]
-    cases = [words.case.format(state=state, lines="".join(each)) for state, each in enumerate(lines)]
+    cases = [words.case.format(state=state, lines="".join(each))
+             for state, each in enumerate(lines)]
     return "\n".join([*functions.values(), words.whole.format(cases="".join(cases))])
 
 
 def _owners(made: Flat, state: int) -> list[tuple[tuple[str, bool], tuple[int, int]]]:
-    """What a state tries, in order: whose transitions by the name of their function, whether they are its own, and the
-    place of their first and how many."""
+    """What a state tries, in order: whose transitions by the name of their function, whether they
+    are its own, and the place of their first and how many."""
     row, groups, around = made.tables["states"][state], made.tables["groups"], _around(made, state)
-    found = [((f"overriding_of_group_{group}", False), groups[group][-4:-2]) for group in reversed(around)]
-    found += [((f"overriding_of_state_{state}", True), row[-14:-12]), ((f"plain_of_state_{state}", True), row[-12:-10])]
+    found = [((f"overriding_of_group_{group}", False), groups[group][-4:-2])
+             for group in reversed(around)]
+    found += [((f"overriding_of_state_{state}", True), row[-14:-12]),
+              ((f"plain_of_state_{state}", True), row[-12:-10])]
     found += [((f"plain_of_group_{group}", False), groups[group][-2:]) for group in around]
     return [each for each in found if each[1][1]]
 
@@ -74,7 +83,8 @@ def _around(made: Flat, state: int) -> list[int]:
 
 
 def _exits(made: Flat, words: ChoosingWords, span: tuple[int, int], state: int) -> str:
-    """The exits of one owner in their order; `state` is the one that is left, -1 where it may be any in a group."""
+    """The exits of one owner in their order; `state` is the one that is left, -1 where it may be
+    any in a group."""
     return "".join(_exit(made, words, place, state) for place in range(span[0], sum(span)))
 
 

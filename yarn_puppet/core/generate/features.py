@@ -10,7 +10,8 @@ from .flat import Flat
 
 def lasting(program: Program) -> list[int]:
     """The intents that can be armed by what is held on, while nothing is pressed or let go."""
-    return [index for index, each in enumerate(program.intents) if GESTURES[each.gesture].completes_held != "never"]
+    return [index for index, each in enumerate(program.intents)
+            if GESTURES[each.gesture].completes_held != "never"]
 
 
 def events(program: Program) -> list[int]:
@@ -36,6 +37,7 @@ def flags(made: Flat) -> dict[str, bool]:
 
 
 def _rules_are_plain(made: Flat) -> bool:
-    """Whether every while-rule comes with a state or group, all at once, and holds no memo and weighs no layer."""
+    """Whether every while-rule comes with a state or group, all at once, and holds no memo and
+    weighs no layer."""
     of_windows = any(window.rules for clip in made.clips for window in clip.windows)
     return not of_windows and not made.program.special & {"eased", "memos", "layers"}

@@ -1,7 +1,8 @@
-"""A program as tables of numbers: what the generated code of every language holds. Linear in the puppet.
+"""A program as tables of numbers: what the generated code of every language holds. Linear in the
+puppet.
 
-Texts that can be compared (choices, facings) and names of windows are numbered; a value of any type is then a number:
-a bool 0 or 1, a choice its number. A node is a state's place, or ~ of a group's.
+Texts that can be compared (choices, facings) and names of windows are numbered; a value of any type
+is then a number: a bool 0 or 1, a choice its number. A node is a state's place, or ~ of a group's.
 """
 
 from __future__ import annotations
@@ -57,9 +58,11 @@ class Sizes(NamedTuple):
 
 
 class Flat(NamedTuple):
-    """The tables by name, each a list of rows of numbers; `conditions` and `expressions` are trees, by place.
+    """The tables by name, each a list of rows of numbers; `conditions` and `expressions` are trees,
+    by place.
 
-    `transitions`, `windows`, `moments`, `rules` name the rows of these tables for who reads a report.
+    `transitions`, `windows`, `moments`, `rules` name the rows of these tables for who reads a
+    report.
     """
 
     program: Program
@@ -86,8 +89,10 @@ class _Numbers:
         return self.places.setdefault(thing, len(self.places))
 
 
-SPEED_AT, RULES_AT, FORCED_AT = (column_at("states", each) for each in ("speed_of", "rules", "forced"))
-"""Where in a state's row its speed is told where that follows a value, its rules, and those that are in force in it."""
+SPEED_AT, RULES_AT, FORCED_AT = (column_at("states", each)
+                                 for each in ("speed_of", "rules", "forced"))
+"""Where in a state's row its speed is told where that follows a value, its rules, and those that
+are in force in it."""
 SUMS_AT = column_at("states", REPORTED[0])
 
 
@@ -95,8 +100,10 @@ class _Maker:
     def __init__(self, program: Program) -> None:
         self.program = program
         self.tables: dict[str, list[Row]] = {name: [] for name in (
-            "states", "groups", "transitions", "layers", "clips", "parts", "moments", "windows", "into", "placed",
-            "rules", "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses", "memos", "choices",
+            "states", "groups", "transitions", "layers", "clips", "parts", "moments", "windows",
+            "into", "placed",
+            "rules", "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses",
+            "memos", "choices",
             "thresholds", "deaf", "forced")}
         self.conditions, self.expressions = _Numbers(), _Numbers()
         self.texts, self.window_names = _Numbers(FACING_TEXTS), _Numbers()
@@ -114,24 +121,29 @@ class _Maker:
         for clip in program.clips.values():
             self._clip(clip)
         nowhere = [-1] * len(program.remembering)
-        exits = [*(state.exits for state in program.states), *(group.exits for group in program.groups)]
+        exits = [*(state.exits for state in program.states),
+                 *(group.exits for group in program.groups)]
         spans = [self._exits(each) for each in exits]
         for state, span in zip(program.states, spans, strict=False):
             self._state(state, span)
         for group, span in zip(program.groups, spans[len(program.states):], strict=True):
             first = self._rules(group.id, group.rules, False)
             tables["groups"].append((
-                group.groups[0] if group.groups else -1, _node(group.start), group.memory, *first, *span))
+                group.groups[0] if group.groups else -1, _node(group.start), group.memory, *first,
+                *span))
         for layer in program.layers:
             start = -1 if layer.start == NOWHERE else destination(program, layer.start, nowhere)
             tables["layers"].append((
                 _node(layer.start), start, layer.weight,
-                -1 if layer.shown_when is None else self.conditions(layer.shown_when.tree), layer.rise, layer.fall))
+                -1 if layer.shown_when is None else self.conditions(layer.shown_when.tree),
+                layer.rise, layer.fall))
         self._sum_up()
         self._wiring()
         return Flat(
-            program, tables, tuple(self.conditions.places), tuple(self.expressions.places), tuple(self.texts.places),
-            self.window_names.places, tuple(program.clips.values()), tuple(self.transitions), tuple(self.rules),
+            program, tables, tuple(self.conditions.places), tuple(self.expressions.places),
+            tuple(self.texts.places),
+            self.window_names.places, tuple(program.clips.values()), tuple(self.transitions),
+            tuple(self.rules),
             self._sizes())
 
     def _add(self, table: str, rows: Sequence[Row]) -> tuple[int, int]:
@@ -142,7 +154,8 @@ class _Maker:
     def _rules(self, owner: str, rules: Sequence[ProgramRule], of_window: bool) -> tuple[int, int]:
         self.rules += [(owner, rule) for rule in rules]
         return self._add("rules", [(
-            RULE_NUMBERS[each.kind], each.value, each.number, each.rise, each.fall, each.place, self.owners(owner),
+            RULE_NUMBERS[each.kind], each.value, each.number, each.rise, each.fall, each.place,
+            self.owners(owner),
             of_window, self.value(each.to) if WHILE_RULES[each.kind].chooses == "memo" else 0,
             real(1.0 + (each.value - 1.0)),
         ) for each in rules])
@@ -153,13 +166,17 @@ class _Maker:
 
     def _deeds(self, deeds: Sequence[ProgramDeed]) -> tuple[int, int]:
         return self._add("deeds", [(
-            DEEDS.index(deed.kind), deed.place, -1 if deed.value is None else self.expressions(deed.value),
+            DEEDS.index(deed.kind), deed.place,
+            -1 if deed.value is None else self.expressions(deed.value),
             0 if deed.value is None else TYPES.index(deed.value.type)) for deed in deeds])
 
     def _clip(self, clip: ProgramClip) -> None:
-        parts = self._add("parts", list(zip(clip.ends, clip.frames, clip.local, clip.backwards, strict=True)))
+        parts = self._add("parts",
+                          list(zip(clip.ends, clip.frames, clip.local, clip.backwards,
+                                   strict=True)))
         moments = self._add("moments", [(
-            moment.at, moment.only_on_hit, self.keys((moment.kind, moment.name, moment.number)), *self._deeds(moment.deeds))
+            moment.at, moment.only_on_hit, self.keys((moment.kind, moment.name, moment.number)),
+            *self._deeds(moment.deeds))
             for moment in clip.moments])
         windows = []
         shared: dict[str, tuple[int, int]] = {}
@@ -169,9 +186,11 @@ class _Maker:
                 shared[window.id] = self._rules(window.id, window.rules, True)
             into = self._add("into", [(self.nodes.get(id, NONE),) for id in window.into])
             names = (*map(self.window_names, window.names), -1)[:2]
-            windows.append((window.start, window.end, window.frame, window.held, *names, *into, *shared[window.id],
+            windows.append((window.start, window.end, window.frame, window.held, *names, *into,
+                            *shared[window.id],
                             WINDOWS[window.kind].makes_safe))
-        self.tables["clips"].append((clip.cycle, clip.loops, *parts, *moments, *self._add("windows", windows)))
+        self.tables["clips"].append((clip.cycle, clip.loops, *parts, *moments,
+                                     *self._add("windows", windows)))
 
     def _exits(self, exits: Exits) -> tuple[int, int, int, int]:
         spans = []
@@ -181,32 +200,42 @@ class _Maker:
                 self.transition_places[each.id] = len(self.transitions)
                 self.transitions.append(each)
                 rows.append((
-                    _node(each.target), -1 if each.condition is None else self.conditions(each.condition.tree),
+                    _node(each.target), -1 if each.condition is None
+                    else self.conditions(each.condition.tree),
                     LEAVES.index(each.leave), each.after,
                     self.window_names(each.window) if each.leave == "in a window" else -1,
                     each.reenters, each.blend.units if each.blend else 0,
-                    EASINGS.index(each.blend.easing) if each.blend else 0, bool(each.blend and each.blend.frozen)))
+                    EASINGS.index(each.blend.easing) if each.blend else 0,
+                    bool(each.blend and each.blend.frozen)))
             spans.append(self._add("transitions", rows))
         return (*spans[0], *spans[1])
 
     def _state(self, state: ProgramState, span: tuple[int, int, int, int]) -> None:
         placed = self._add("placed", [
             (self.clips[each.clip.id], *(*each.place, 0.0, 0.0)[:2]) for each in state.spread])
-        along = [-1 if each is None else self.expressions(each) for each in state.along] if state.spread else []
+        along = (
+            [-1 if each is None else self.expressions(each) for each in state.along]
+            if state.spread
+            else []
+        )
         spans = list(state.spans) if state.spread else []
         speed = state.speed
         self.tables["states"].append((
-            state.layer, state.groups[0] if state.groups else -1, self.clips[state.clip.id] if state.clip else -1,
+            state.layer, state.groups[0] if state.groups else -1,
+            self.clips[state.clip.id] if state.clip else -1,
             *placed, len(along), *(*along, -1, -1)[:2], *(*spans, 1.0, 1.0)[:2], state.hold,
             speed.fixed, round(speed.fixed * TICK),
             -1 if speed.source is None else self.expressions(speed.source), speed.low, speed.high,
-            speed.slow, speed.fast, *self._rules(state.id, state.rules, False), *self._deeds(state.on_enter),
-            *self._deeds(state.on_leave), *span, *self._add("forced", [(0,)] * self._forced(state)), *AT_REST,
+            speed.slow, speed.fast, *self._rules(state.id, state.rules, False),
+            *self._deeds(state.on_enter),
+            *self._deeds(state.on_leave), *span, *self._add("forced", [(0,)] * self._forced(state)),
+            *AT_REST,
             *self._add("deaf", [(each,) for each in self._deaf(state)])))
 
     def _forced(self, state: ProgramState) -> int:
         """How many rules a state and the groups around it bring."""
-        return len(state.rules) + sum(len(self.program.groups[group].rules) for group in state.groups)
+        return len(state.rules) + sum(len(self.program.groups[group].rules)
+                                      for group in state.groups)
 
     def _sum_up(self) -> None:
         """The rules of each state and of the groups around it, and what they come to."""
@@ -221,7 +250,8 @@ class _Maker:
                     at += 1
             sums = list(AT_REST)
             for (rule,) in forced[first:at]:
-                # What the report has is counted first of all kinds, and the factors before the switches.
+                # What the report has is counted first of all kinds, and the factors before the
+                # switches.
                 kind, whole = self.tables["rules"][rule][0], self.tables["rules"][rule][-1]
                 if kind < len(FACTORS):
                     sums[kind] = real(sums[kind] * whole)
@@ -234,7 +264,8 @@ class _Maker:
         found, deaf_to = [], state.deaf_to
         for place in state.groups:
             around = self.program.groups[place]
-            found += [self.transition_places[each.id] for exits in around.exits for each in exits if each.id in deaf_to]
+            found += [self.transition_places[each.id] for exits in around.exits
+                      for each in exits if each.id in deaf_to]
             deaf_to = deaf_to | around.deaf_to
         return found
 
@@ -244,18 +275,22 @@ class _Maker:
             tables["actions"].append(self._add("intents_of", [(each,) for each in intents]))
         for intent in program.intents:
             tables["intents"].append((
-                intent.action, GESTURE_NUMBERS[intent.gesture], intent.threshold, intent.life, intent.family,
+                intent.action, GESTURE_NUMBERS[intent.gesture], intent.threshold, intent.life,
+                intent.family,
                 intent.even_if_used, *self._add("touches", [(touch,) for touch in intent.touches]),
-                *self._add("steps", [(step,) for step in intent.steps]), intent.sequence if intent.steps else -1))
+                *self._add("steps", [(step,) for step in intent.steps]),
+                intent.sequence if intent.steps else -1))
         for name, values in (("senses", program.senses), ("memos", program.memos)):
             for value in values:
                 choices = self._add("choices", [(self.texts(text),) for text in value.choices])
-                tables[name].append((TYPES.index(value.type), self.value(value.start), *choices, value.event, value.wraps,
+                tables[name].append((TYPES.index(value.type), self.value(value.start), *choices,
+                                     value.event, value.wraps,
                                      value.life))
         for threshold in program.thresholds:
             source = threshold.source
             kind = 0 if source is None else 1 if source.operator == "sense" else 2
-            tables["thresholds"].append((kind, -1 if source is None else source.value, threshold.on, threshold.off))
+            tables["thresholds"].append((kind, -1 if source is None else source.value, threshold.on,
+                                         threshold.off))
 
     def _sizes(self) -> Sizes:
         program = self.program
@@ -271,17 +306,22 @@ class _Maker:
             return [each.clip for each in state.spread] or ([state.clip] if state.clip else [])
 
         def brought(state: ProgramState, eased: bool = False) -> int:
-            rules = [*state.rules, *(rule for group in state.groups for rule in program.groups[group].rules)]
-            of_clips = [[rule for window in clip.windows for rule in window.rules] for clip in played(state)]
+            rules = [*state.rules, *(rule for group in state.groups
+                                     for rule in program.groups[group].rules)]
+            of_clips = [[rule for window in clip.windows for rule in window.rules]
+                        for clip in played(state)]
             return sum(rule.eased or not eased for rule in rules) + max(
                 (sum(rule.eased or not eased for rule in each) for each in of_clips), default=0)
 
         playback = "clips" in program.special
 
         def fires(state: ProgramState) -> int:
-            fastest = max(state.speed.slow, state.speed.fast) if state.speed.source else state.speed.fixed
+            fastest = (
+                max(state.speed.slow, state.speed.fast) if state.speed.source else state.speed.fixed
+            )
             fastest = max(fastest, 100.0) if playback else fastest
-            return max((len(clip.moments) * min(MOST_PASSES, 2 + int(fastest * TICK) // max(1, clip.cycle))
+            return max((len(clip.moments) * min(
+                MOST_PASSES, 2 + int(fastest * TICK) // max(1, clip.cycle))
                         for clip in played(state)), default=0)
 
         waits = max((sum(moment.only_on_hit for clip in played(state) for moment in clip.moments)
@@ -292,7 +332,8 @@ class _Maker:
             max(1, waits), most(brought) + shares, shares,
             max(1, -(-max((len(clip.windows) for clip in clips), default=0) // 64)),
             max(1, most(fires) + 2 * max(1, waits) * len(program.layers)),
-            max(1, most(lambda state: max((len(clip.windows) for clip in played(state)), default=0))), max(1, used),
+            max(1, most(lambda state: max((len(clip.windows) for clip in played(state)),
+                                          default=0))), max(1, used),
             max(1, *(len(intent.steps) for intent in program.intents), 1),
             max((len(state.groups) for state in program.states), default=0) + 1)
 

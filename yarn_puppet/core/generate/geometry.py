@@ -1,4 +1,5 @@
-"""What hangs on frames, as numbers for generated code. Filled in by who knows frames: the program does not."""
+"""What hangs on frames, as numbers for generated code. Filled in by who knows frames: the program
+does not."""
 
 from __future__ import annotations
 
@@ -8,7 +9,8 @@ from .flat import Flat
 
 
 class FrameBox(NamedTuple):
-    """A box beside the pivot, of art that faces right: x to the right, y downwards, pixels. `body`, or it hits."""
+    """A box beside the pivot, of art that faces right: x to the right, y downwards, pixels. `body`,
+    or it hits."""
 
     body: bool
     name: str
@@ -27,8 +29,9 @@ class FrameAnchor(NamedTuple):
 
 
 class FramePicture(NamedTuple):
-    """A frame of a clip: its cell in a sheet, whether that is drawn flipped when the puppet faces right, where its left
-    top corner is beside the pivot, at which millisecond of the clip it ends, and what hangs on it."""
+    """A frame of a clip: its cell in a sheet, whether that is drawn flipped when the puppet faces
+    right, where its left top corner is beside the pivot, at which millisecond of the clip it ends,
+    and what hangs on it."""
 
     sheet: int
     page: int
@@ -41,8 +44,8 @@ class FramePicture(NamedTuple):
 
 
 class MomentOutput(NamedTuple):
-    """What a game is told of a moment: its kind, name, anchor (-1 for none), arguments, and the numbers of its kind;
-    the id of the clip that it looks like, empty for none."""
+    """What a game is told of a moment: its kind, name, anchor (-1 for none), arguments, and the
+    numbers of its kind; the id of the clip that it looks like, empty for none."""
 
     kind: str
     name: str
@@ -71,8 +74,9 @@ class WindowOutput(NamedTuple):
 
 
 class ClipFacts(NamedTuple):
-    """What a game is told of a clip that is shown by itself, as an effect, a prop or a projectile: its id, whether its
-    art faces left, its milliseconds, whether it plays back and forth, and whether it holds its last frame."""
+    """What a game is told of a clip that is shown by itself, as an effect, a prop or a projectile:
+    its id, whether its art faces left, its milliseconds, whether it plays back and forth, and
+    whether it holds its last frame."""
 
     id: str
     faces_left: bool
@@ -82,17 +86,17 @@ class ClipFacts(NamedTuple):
 
 
 class LayerOutput(NamedTuple):
-    """Where a layer is drawn: at which anchor of the layers below, -1 for where the puppet stands; and whether under
-    them."""
+    """Where a layer is drawn: at which anchor of the layers below, -1 for where the puppet stands;
+    and whether under them."""
 
     pinned_to: int
     under: bool
 
 
 class Geometry(NamedTuple):
-    """Of the clips of a program, in their order, and then of those that moments and props show besides: what they are,
-    and their frames. Of those of the program their moments and windows, as the program's cycles have them. Of its
-    layers, in their order, where they are drawn.
+    """Of the clips of a program, in their order, and then of those that moments and props show
+    besides: what they are, and their frames. Of those of the program their moments and windows, as
+    the program's cycles have them. Of its layers, in their order, where they are drawn.
 
     `anchors` are names, `anchor_ids` what rules call them, `sheets` paths.
     """
@@ -108,5 +112,6 @@ class Geometry(NamedTuple):
 
 
 def clip_ids(made: Flat, geometry: Geometry | None) -> list[str]:
-    """The ids of all clips that code knows, in the order of their numbers: those that states play come first."""
+    """The ids of all clips that code knows, in the order of their numbers: those that states play
+    come first."""
     return [clip.id for clip in (made.clips if geometry is None else geometry.clip_facts)]

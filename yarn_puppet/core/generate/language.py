@@ -1,4 +1,5 @@
-"""What a language of the hand-off is: one record, which the language's folder makes and `languages/table.py` lists."""
+"""What a language of the hand-off is: one record, which the language's folder makes and
+`languages/table.py` lists."""
 
 from __future__ import annotations
 
@@ -16,8 +17,8 @@ GOLDEN = "golden.txt"
 
 
 class HandedCode(NamedTuple):
-    """The code of a puppet in a language: files by name, the names that had to be changed to fit the language, and what
-    the language cannot say."""
+    """The code of a puppet in a language: files by name, the names that had to be changed to fit
+    the language, and what the language cannot say."""
 
     files: dict[str, str]
     mended: tuple[Mended, ...] = ()
@@ -30,9 +31,11 @@ class Language(NamedTuple):
     words: str
     """What people call it."""
     write: Callable[[Program, str, Geometry, str], HandedCode]
-    """Gives the code of a program under a name; with what hangs on its frames, and a digest of the puppet it is of."""
+    """Gives the code of a program under a name; with what hangs on its frames, and a digest of the
+    puppet it is of."""
     runner: Callable[[Program, str], dict[str, str]] | None = None
-    """Gives the files of the game's own test, by name: they read the golden traces and tick the code."""
+    """Gives the files of the game's own test, by name: they read the golden traces and tick the
+    code."""
     run: Callable[[Path, str], str] | None = None
     """Builds and runs that test in a folder, for a puppet of this name; gives what it said."""
     client: Callable[[], dict[str, str]] = dict

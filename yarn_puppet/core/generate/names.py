@@ -1,4 +1,5 @@
-"""Names of a puppet as identifiers of a programming language: predictable, all different, what was mended listed."""
+"""Names of a puppet as identifiers of a programming language: predictable, all different, what was
+mended listed."""
 
 from __future__ import annotations
 
@@ -26,17 +27,19 @@ class Mended(NamedTuple):
 
 
 def identifier(name: str) -> str:
-    """Lower-case letters of English, digits and underscores, like a name; letters that have no such likeness by their
-    number, so that other names give others."""
+    """Lower-case letters of English, digits and underscores, like a name; letters that have no such
+    likeness by their number, so that other names give others."""
     plain = "".join(
-        each if each.isascii() else f"u{ord(each):x}" for each in unicodedata.normalize("NFKD", name)
+        each if each.isascii() else f"u{ord(each):x}"
+        for each in unicodedata.normalize("NFKD", name)
         if not unicodedata.combining(each))
     made = re.sub(r"[^A-Za-z0-9]+", "_", plain).strip("_").lower()[:LONGEST].strip("_") or "unnamed"
     return f"n{made}" if made[0].isdigit() else made
 
 
 class Identifiers:
-    """The identifiers of one scope. A word of the language gets an underscore, one that is taken a number."""
+    """The identifiers of one scope. A word of the language gets an underscore, one that is taken a
+    number."""
 
     def __init__(self, words: Container[str]) -> None:
         self.words = words

@@ -1,4 +1,5 @@
-"""The parts of generated code that are the same for every puppet: files in the `runtime` folder of each language.
+"""The parts of generated code that are the same for every puppet: files in the `runtime` folder of
+each language.
 
 `@` in them stands for the puppet's name, `@WORD@` for what a generator puts there.
 """

@@ -1,7 +1,9 @@
-"""A report as numbers, part by part, and their digests: what code in any language says of a tick, and is compared by.
+"""A report as numbers, part by part, and their digests: what code in any language says of a tick,
+and is compared by.
 
-A whole number stands for itself, a float for the whole number that its bits make. A digest is FNV-1a of 32 bits over
-the numbers as eight bytes each, the lowest first (http://www.isthe.com/chongo/tech/comp/fnv/).
+A whole number stands for itself, a float for the whole number that its bits make. A digest is
+FNV-1a of 32 bits over the numbers as eight bytes each, the lowest first
+(http://www.isthe.com/chongo/tech/comp/fnv/).
 """
 
 from __future__ import annotations
@@ -65,8 +67,10 @@ class ReportNumbers:
         """The numbers of each part."""
         by_layer = {each.layer: each for each in report.layers}
         return (
-            [report.tick, *(number for layer in self.program.layers for number in self._layer(by_layer.get(layer.id)))],
-            [self.texts[report.facing], *map(self.value, report.senses), *map(self.value, report.memos),
+            [report.tick, *(number for layer in self.program.layers
+                            for number in self._layer(by_layer.get(layer.id)))],
+            [self.texts[report.facing], *map(self.value, report.senses),
+             *map(self.value, report.memos),
              *map(int, report.thresholds)],
             [*(int(intent.id in report.armed) for intent in self.program.intents), len(report.used),
              *(self.intents[each] for each in report.used)],
@@ -79,7 +83,8 @@ class ReportNumbers:
             [len(report.rules), *(number for rule in report.rules for number in (
                 rule.layer, self.rules[rule.owner, id(rule.rule)], bits(rule.share)))],
             [len(report.taken), *(number for each in report.taken for number in (
-                self.layers[each.layer], self.transitions[each.transition], self.states[each.source],
+                self.layers[each.layer], self.transitions[each.transition],
+                self.states[each.source],
                 self.states[each.target]))],
             [*(bits(getattr(report, kind)) for kind in FACTORS),
              *(int(getattr(report, kind)) for kind in SWITCHES), int(report.stuck)],
@@ -88,8 +93,10 @@ class ReportNumbers:
     def _layer(self, layer: LayerReport | None) -> list[int]:
         if layer is None:
             return [-1]
-        found = [self.states[layer.state], self.clips[layer.clip] if layer.clip else -1, layer.frame,
-                 bits(layer.clip_time), bits(layer.elapsed), layer.cycle, layer.visit, int(layer.done),
+        found = [self.states[layer.state], self.clips[layer.clip] if layer.clip else -1,
+                 layer.frame,
+                 bits(layer.clip_time), bits(layer.elapsed), layer.cycle, layer.visit,
+                 int(layer.done),
                  bits(layer.blend), bits(layer.weight), len(layer.fading)]
         for old in layer.fading:
             found += [self.clips[old.clip], old.frame, bits(old.clip_time), bits(old.weight)]

@@ -1,4 +1,5 @@
-"""Conditions and values as source of a language whose numbers are 64-bit floats: languages differ in names only."""
+"""Conditions and values as source of a language whose numbers are 64-bit floats: languages differ
+in names only."""
 
 from __future__ import annotations
 
@@ -28,7 +29,8 @@ class ReadFormats(NamedTuple):
     no: str
 
 
-NUMERIC = {"+": "bound({} + {})", "-": "bound({} - {})", "*": "bound({} * {})", "negate": "bound(-{})"}
+NUMERIC = {"+": "bound({} + {})", "-": "bound({} - {})", "*": "bound({} * {})",
+           "negate": "bound(-{})"}
 
 
 class Writer:
@@ -63,7 +65,11 @@ class Writer:
             return self._constant(tree)
         if kind in ("sense", "memo", "threshold"):
             text = getattr(names, kind).format(tree.value)
-            return f"({names.unequal.format(text, '0.0')})" if tree.type == "bool" and kind != "threshold" else text
+            return (
+                f"({names.unequal.format(text, '0.0')})"
+                if tree.type == "bool" and kind != "threshold"
+                else text
+            )
         if kind == "intent":
             intent = self.program.intents[int(tree.value or 0)]
             if GESTURES[intent.gesture].is_level:
@@ -91,7 +97,8 @@ class Writer:
             return self.names.yes if tree.value else self.names.no
         if isinstance(tree.value, str):
             # A text that nothing else has is equal to nothing.
-            return number(self.made.texts.index(tree.value) if tree.value in self.made.texts else -1)
+            return number(self.made.texts.index(tree.value)
+                          if tree.value in self.made.texts else -1)
         return number(tree.value or 0)
 
 
@@ -102,7 +109,8 @@ def number(value: float) -> str:
 
 
 def uses_intents(tree: Tree) -> bool:
-    """Whether a condition that is true may use up an intent: one that is read outside *not* and calls."""
+    """Whether a condition that is true may use up an intent: one that is read outside *not* and
+    calls."""
     if tree.operator == "intent":
         return True
     return tree.operator in ("and", "or") and any(map(uses_intents, tree.operands))

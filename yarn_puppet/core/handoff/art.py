@@ -1,5 +1,5 @@
-"""Art for a game: the frames of all clips packed into one picture with its description, and the files
-that moments and props name."""
+"""Art for a game: the frames of all clips packed into one picture with its description, and the
+files that moments and props name."""
 
 from __future__ import annotations
 
@@ -22,8 +22,8 @@ from ..model.puppet import Puppet
 
 
 def packed_art(puppet: Puppet, folder: Path, name: str) -> PackedSheet | None:
-    """The frames of all clips packed into one sheet; None for a puppet without any. `folder` is that of the puppet's
-    file.
+    """The frames of all clips packed into one sheet; None for a puppet without any. `folder` is
+    that of the puppet's file.
 
     Raises FileProblem where a sheet cannot be read: a game must not be handed less than was drawn.
     """
@@ -45,24 +45,28 @@ def packed_art(puppet: Puppet, folder: Path, name: str) -> PackedSheet | None:
 
 
 def files_beside(puppet: Puppet, folder: Path, taken: Container[str] = ()) -> dict[str, bytes]:
-    """The sounds and pictures of moments and props, by file name, none of which is `taken`. Raises FileProblem where
-    one of them cannot be read."""
+    """The sounds and pictures of moments and props, by file name, none of which is `taken`. Raises
+    FileProblem where one of them cannot be read."""
     files: dict[str, bytes] = {}
     for file in _beside(puppet):
-        files[_place(file, lambda place: place in taken or place in files)] = read_whole(folder / file)
+        files[_place(file, lambda place: place in taken or place in files)] = read_whole(
+            folder / file)
     return files
 
 
 def _beside(puppet: Puppet) -> list[str]:
     """The sounds and pictures that moments and while-rules name, each once."""
     owners: list[State | Group | Window] = [
-        *puppet.states, *puppet.groups, *(window for clip in puppet.clips for window in clip.windows)]
+        *puppet.states, *puppet.groups,
+        *(window for clip in puppet.clips for window in clip.windows)]
     named = [moment.file for clip in puppet.clips for moment in clip.moments]
-    return [fromkey for fromkey in dict.fromkeys([*named, *(rule.shows for owner in owners for rule in owner.rules)]) if fromkey]
+    return [fromkey for fromkey in dict.fromkeys(
+        [*named, *(rule.shows for owner in owners for rule in owner.rules)]) if fromkey]
 
 
 def _place(file: str, taken: Callable[[str], bool]) -> str:
-    """Where a file goes: where the puppet has it beside itself, so that what names it finds it; else into `files`."""
+    """Where a file goes: where the puppet has it beside itself, so that what names it finds it;
+    else into `files`."""
     path = Path(file)
     if not path.is_absolute() and ".." not in path.parts and not taken(path.as_posix()):
         return path.as_posix()

@@ -1,8 +1,10 @@
-"""Is it the same in all languages, and what does it cost: `python -m yarn_puppet.core.handoff.comparing`.
+"""Is it the same in all languages, and what does it cost: `python -m
+yarn_puppet.core.handoff.comparing`.
 
-Reads an `Ask` as JSON from its input. Hands the puppet off into a folder of its own, with the kept takes and a random
-one as golden traces, builds and runs them with what this machine has, and writes a line of JSON, a `Found`, for each
-language. The traces are those of the plain engine; the fast one, which the desk plays with, is compared beside it.
+Reads an `Ask` as JSON from its input. Hands the puppet off into a folder of its own, with the kept
+takes and a random one as golden traces, builds and runs them with what this machine has, and writes
+a line of JSON, a `Found`, for each language. The traces are those of the plain engine; the fast
+one, which the desk plays with, is compared beside it.
 """
 
 from __future__ import annotations
@@ -41,9 +43,9 @@ class CompareRequest(msgspec.Struct, frozen=True):
 
 
 class LanguageResult(msgspec.Struct, frozen=True):
-    """Of one language: how many takes and ticks were equal, and those of random input; how long a tick took in
-    nanoseconds, and how many bytes a character is, nought where that is not known. `words` say what differs, or why it
-    could not be run."""
+    """Of one language: how many takes and ticks were equal, and those of random input; how long a
+    tick took in nanoseconds, and how many bytes a character is, nought where that is not known.
+    `words` say what differs, or why it could not be run."""
 
     language: str
     takes: int = 0
@@ -56,10 +58,12 @@ class LanguageResult(msgspec.Struct, frozen=True):
 
 def compared(ask: CompareRequest) -> Iterator[LanguageResult]:
     """What is found of each language, one after the other."""
-    setups = {name: set_up(ask.puppet, ask.worlds.get(take.booth or "")) for name, take in ask.takes.items()}
+    setups = {name: set_up(ask.puppet, ask.worlds.get(take.booth or ""))
+              for name, take in ask.takes.items()}
     alone = set_up(ask.puppet, None)
     random = random_take(ask.puppet, ask.random_ticks, SEED)
-    takes = [(name, setups[name], take) for name, take in ask.takes.items()] + [("random input", alone, random)]
+    takes = [(name, setups[name], take) for name, take in ask.takes.items()] + [
+        ("random input", alone, random)]
     yield _engines(takes)
     with tempfile.TemporaryDirectory() as folder:
         for name, content in hand_off(ask.puppet, tuple(RUNS), NAME, takes).files.items():
@@ -79,7 +83,9 @@ def _engines(takes: list[tuple[str, Setup, Take]]) -> LanguageResult:
             plain, report = tick(setup.program, plain, record.inputs)
             quick, other = fast(quick, record.inputs)
             if (plain, report) != (quick, other):
-                return LanguageResult("desk", words=f"{name}: tick {report.tick}: the desk's own engines differ")
+                return LanguageResult(
+                    "desk", words=f"{name}: tick {report.tick}: the desk's own engines differ"
+                )
             if number == len(takes) - 1:
                 random_ticks += 1
             else:
@@ -89,15 +95,18 @@ def _engines(takes: list[tuple[str, Setup, Take]]) -> LanguageResult:
 
 def _read(language: str, said: str) -> LanguageResult:
     """What a runner said, as figures."""
-    equal = [(found[1], int(found[2])) for found in re.finditer(r"^(.*): (\d+) ticks, all equal$", said, re.MULTILINE)]
+    equal = [(found[1], int(found[2]))
+             for found in re.finditer(r"^(.*): (\d+) ticks, all equal$", said, re.MULTILINE)]
     times = [(float(found[1]), int(found[2] or 0))
              for found in re.finditer(r"^time ([\d.]+) ns(?:, (\d+) bytes)?$", said, re.MULTILINE)]
     rest = [line for line in said.splitlines() if not re.search(r"all equal$|^time ", line)]
     random = sum(ticks for name, ticks in equal if name == "random input")
     kept = [ticks for name, ticks in equal if name != "random input"]
-    # The takes are played as the game would be; random input keeps a puppet busier than any player does.
+    # The takes are played as the game would be; random input keeps a puppet busier than any player
+    # does.
     played = times[:-1] or times
-    return LanguageResult(language, len(kept), sum(kept), random, sum(each for each, _ in played) / max(1, len(played)),
+    return LanguageResult(language, len(kept), sum(kept), random,
+                          sum(each for each, _ in played) / max(1, len(played)),
                  max((size for _, size in times), default=0), rest[0][:200] if rest else "")
 
 

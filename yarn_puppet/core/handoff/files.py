@@ -43,8 +43,8 @@ class Handed(NamedTuple):
 
 
 class HandOff(NamedTuple):
-    """What is to be written, by file name, the names of the puppet that are called otherwise in code, and what a state
-    chart cannot say."""
+    """What is to be written, by file name, the names of the puppet that are called otherwise in
+    code, and what a state chart cannot say."""
 
     name: str
     files: dict[str, bytes]
@@ -53,16 +53,20 @@ class HandOff(NamedTuple):
 
 
 def hand_off(
-    puppet: Puppet, languages: Sequence[str], name: str | None = None, takes: Iterable[tuple[str, Setup, Take]] = (),
-    art: Path | None = None, wire: bool = False,
+    puppet: Puppet,
+    languages: Sequence[str],
+    name: str | None = None,
+    takes: Iterable[tuple[str, Setup, Take]] = (),
+    art: Path | None = None,
+    wire: bool = False,
 ) -> HandOff:
     """All files for these languages. The same puppet gives the same bytes. Raises FileProblem.
 
-    `art` is the folder of the puppet's file, where its art and sounds are to be handed off as well; with `wire` so is
-    what speaks to the live wire in each language.
+    `art` is the folder of the puppet's file, where its art and sounds are to be handed off as well;
+    with `wire` so is what speaks to the live wire in each language.
 
-    Where there are `takes`, given with their names and what they run in, golden traces of them too, and what runs these
-    in each language.
+    Where there are `takes`, given with their names and what they run in, golden traces of them too,
+    and what runs these in each language.
     """
     program = compile_puppet(puppet)
     name, renamed = module_name(name or puppet.name)
@@ -77,12 +81,14 @@ def hand_off(
         files |= {file: text.encode() for file, text in code.files.items()}
         mended += code.mended
         unsaid += code.unsaid
-    traced = [(title, [(each.inputs, each.report) for each in replay(setup, take)]) for title, setup, take in takes]
+    traced = [(title, [(each.inputs, each.report) for each in replay(setup, take)])
+              for title, setup, take in takes]
     if traced:
         files[f"{name}.{GOLDEN}"] = golden_text(program, _as_of(program, traced)).encode()
         for each in chosen:
             runner = each.runner
-            files |= {file: text.encode() for file, text in (runner(program, name) if runner else {}).items()}
+            files |= {file: text.encode()
+                      for file, text in (runner(program, name) if runner else {}).items()}
     if wire:
         files |= {file: text.encode() for each in chosen for file, text in each.client().items()}
     if art is not None:
@@ -92,11 +98,14 @@ def hand_off(
         "format": 1, "license": "MIT-0", "puppet": puppet.name, "rate": puppet.rate,
         "languages": list(dict.fromkeys(languages)),
         "made_of": made_of(puppet), "shape": shape_of(flat(program)),
-        "files": {each: {"size": len(content), "sha256": _digest(content)} for each, content in sorted(files.items())},
-        "renamed": [{"kind": fromkey.kind, "name": fromkey.name, "instead": fromkey.instead} for fromkey in dict.fromkeys(mended)],
+        "files": {each: {"size": len(content), "sha256": _digest(content)}
+                  for each, content in sorted(files.items())},
+        "renamed": [{"kind": fromkey.kind, "name": fromkey.name, "instead": fromkey.instead}
+                    for fromkey in dict.fromkeys(mended)],
         **({"unsaid": list(unsaid)} if unsaid else {}),
     }
-    files[f"{name}{MANIFEST}"] = msgspec.json.format(msgspec.json.encode(manifest), indent=1) + b"\n"
+    files[f"{name}{MANIFEST}"] = msgspec.json.format(
+        msgspec.json.encode(manifest), indent=1) + b"\n"
     return HandOff(name, files, tuple(dict.fromkeys(mended)), unsaid)
 
 
@@ -117,12 +126,13 @@ def _as_of(
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:
     """Write the files that are others than those that are there.
 
-    All of them are written beside where they go, and then renamed, what says of them that they are ours first of all: a
-    hand-off that is broken off, by a full disk or a power cut, can be made again.
+    All of them are written beside where they go, and then renamed, what says of them that they are
+    ours first of all: a hand-off that is broken off, by a full disk or a power cut, can be made
+    again.
 
-    Raises FileProblem, and then nothing was written, where one of them would stand in the place of a file that no
-    hand-off wrote, as a puppet's own art, or that of another puppet wrote and that is another, as its sound of that
-    name.
+    Raises FileProblem, and then nothing was written, where one of them would stand in the place of
+    a file that no hand-off wrote, as a puppet's own art, or that of another puppet wrote and that
+    is another, as its sound of that name.
     """
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -136,23 +146,36 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
         if not same[name] and name not in ours and (path.exists() or path.is_symlink()):
             owners = [manifest for manifest, names in written.items() if name in names]
             if not owners or name not in SHARED:
-                by = f"that of {owners[0].removesuffix(MANIFEST)} wrote another" if owners else "no hand-off wrote it"
-                raise FileProblem(path, "", f"is there already, and {by}; expected another folder, or that it is moved "
-                                            "away first")
-    others = sorted([name for name in files if not same[name]], key=lambda name: (not name.endswith(MANIFEST), name))
+                by = (
+                    f"that of {owners[0].removesuffix(MANIFEST)} wrote another"
+                    if owners
+                    else "no hand-off wrote it"
+                )
+                raise FileProblem(
+                    path,
+                    "",
+                    f"is there already, and {by}; expected another folder, or that it is moved "
+                    "away first",
+                )
+    others = sorted([name for name in files if not same[name]],
+                    key=lambda name: (not name.endswith(MANIFEST), name))
     for name in others:
         try:
             (folder / name).parent.mkdir(parents=True, exist_ok=True)
         except OSError as error:
-            raise FileProblem(folder / name, "", f"cannot be written ({error.strerror or error})") from None
+            raise FileProblem(folder / name, "",
+                              f"cannot be written ({error.strerror or error})") from None
     write_together({folder / name: files[name] for name in others})
-    return tuple([Handed(name, len(content), not same[name]) for name, content in sorted(files.items())])
+    return tuple([Handed(name, len(content), not same[name])
+                  for name, content in sorted(files.items())])
 
 
 def is_there(path: Path, content: bytes) -> bool:
     """Whether a file has this content; one that cannot be read has not."""
     try:
-        return path.is_file() and path.stat().st_size == len(content) and path.read_bytes() == content
+        return (
+            path.is_file() and path.stat().st_size == len(content) and path.read_bytes() == content
+        )
     except OSError:
         return False
 
@@ -164,11 +187,13 @@ class _Manifest(msgspec.Struct):
 
 
 def _written_before(folder: Path) -> dict[str, set[str]]:
-    """By manifest what hand-offs wrote here, the manifest too; what cannot be read as one tells of none."""
+    """By manifest what hand-offs wrote here, the manifest too; what cannot be read as one tells of
+    none."""
     found: dict[str, set[str]] = {}
     for path in sorted(folder.glob(f"*{MANIFEST}")):
         try:
-            found[path.name] = {path.name, *msgspec.json.decode(read_whole(path), type=_Manifest).files}
+            found[path.name] = {path.name,
+                                *msgspec.json.decode(read_whole(path), type=_Manifest).files}
         except (FileProblem, msgspec.MsgspecError):
             continue
     return found

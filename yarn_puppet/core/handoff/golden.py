@@ -1,6 +1,7 @@
 """Golden traces: what goes into each tick of the kept takes and digests of what comes out.
 
-A game's own build runs them, and so proves that it runs what was shown. `NAME.golden.txt` is read by all runners.
+A game's own build runs them, and so proves that it runs what was shown. `NAME.golden.txt` is read
+by all runners.
 """
 
 from __future__ import annotations
@@ -19,16 +20,17 @@ Ticks = Sequence[tuple[Inputs, Report]]
 def golden_text(program: Program, takes: Iterable[tuple[str, Ticks]]) -> str:
     """The file: a line a take with its ticks counted, then a line a tick.
 
-    In it stand the actions, 1 where one is down, and 2 more for each edge where there were more than that tells; the
-    senses, whether it is stopped, how many hits landed and each of them, and
-    a digest of each part of the report, in hexadecimal.
+    In it stand the actions, 1 where one is down, and 2 more for each edge where there were more
+    than that tells; the senses, whether it is stopped, how many hits landed and each of them, and a
+    digest of each part of the report, in hexadecimal.
     """
     made = flat(program)
     numbers = ReportNumbers(made)
     lines = [HEAD]
     for name, ticks in takes:
         lines.append(f"take {len(ticks)} {' '.join(name.split())}")
-        lines += [" ".join((*_inputs(made, inputs), *(f"{digest:08x}" for digest in numbers.digests(report))))
+        lines += [" ".join((*_inputs(made, inputs),
+                            *(f"{digest:08x}" for digest in numbers.digests(report))))
                   for inputs, report in ticks]
     return "\n".join([*lines, ""])
 

@@ -1,4 +1,5 @@
-"""Input without sense, to run a puppet with in every language: what nobody would think of playing."""
+"""Input without sense, to run a puppet with in every language: what nobody would think of
+playing."""
 
 from __future__ import annotations
 
@@ -14,8 +15,8 @@ OFTEN = 6
 
 
 def random_take(puppet: Puppet, ticks: int, seed: int) -> Take:
-    """A take of so many ticks, in which any action goes down and up and any sense jumps about; the same for the same
-    seed."""
+    """A take of so many ticks, in which any action goes down and up and any sense jumps about; the
+    same for the same seed."""
     dice = Random(seed)
     down: set[str] = set()
     controls: list[tuple[int, str, int]] = []
@@ -27,7 +28,8 @@ def random_take(puppet: Puppet, ticks: int, seed: int) -> Take:
                 for _ in range(dice.choice((1, 1, 1, 2, 3))):
                     down ^= {action.id}
                     controls.append((tick, action.id, int(action.id in down)))
-        senses += [(tick, sense.id, _any_value(dice, sense)) for sense in puppet.senses if dice.randrange(OFTEN) == 0]
+        senses += [(tick, sense.id, _any_value(dice, sense))
+                   for sense in puppet.senses if dice.randrange(OFTEN) == 0]
     return Take(None, puppet.rate, ticks, tuple(controls), tuple(senses))  # type: ignore[arg-type]
 
 

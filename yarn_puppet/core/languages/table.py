@@ -1,4 +1,5 @@
-"""The languages of a hand-off, one line each; what is known of one stands in its folder, in `language.py`.
+"""The languages of a hand-off, one line each; what is known of one stands in its folder, in
+`language.py`.
 
 A folder is read when its language is first asked for: most commands ask for none.
 """
@@ -17,7 +18,8 @@ BY_DEFAULT: dict[str, bool] = {
     "python": True,
     "scxml": False,
 }
-"""By folder, which is what the command line calls it, whether it is handed off where nobody says which."""
+"""By folder, which is what the command line calls it, whether it is handed off where nobody says
+which."""
 DEFAULT_LANGUAGES = tuple(key for key, default in BY_DEFAULT.items() if default)
 
 

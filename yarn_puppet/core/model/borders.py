@@ -22,12 +22,13 @@ FEW = 16
 """Frames that are added up faster than they are looked up."""
 MOST_KEPT = 64
 _kept: OrderedDict[int, tuple[tuple[Lasting, ...], tuple[float, ...]]] = OrderedDict()
-"""By the identity of the frames, which are held with them so that no others can take their place."""
+"""By the identity of the frames, which are held with them so that no others can take their
+place."""
 
 
 def borders_of(frames: tuple[Lasting, ...]) -> tuple[float, ...]:
-    """When each frame starts, in milliseconds, and when the last one ends. In thousandths, as times of events are: the
-    noise of a sum puts no event into another frame."""
+    """When each frame starts, in milliseconds, and when the last one ends. In thousandths, as times
+    of events are: the noise of a sum puts no event into another frame."""
     if len(frames) <= FEW:
         return _added(frames)
     found = _kept.get(id(frames))

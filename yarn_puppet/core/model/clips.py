@@ -1,7 +1,7 @@
 """Art and timing: sheets, frames, boxes, anchors and clips.
 
-Places inside a frame are pixels of its cell, x to the right and y downwards from the top left corner. Times
-inside a clip are milliseconds from its start.
+Places inside a frame are pixels of its cell, x to the right and y downwards from the top left
+corner. Times inside a clip are milliseconds from its start.
 """
 
 from __future__ import annotations
@@ -28,7 +28,10 @@ MOST_CELL_PIXELS = 1 << 27
 def _keep_bearable(width: int, height: int) -> None:
     """Raise ValueError for a cell of too many pixels."""
     if width * height > MOST_CELL_PIXELS:
-        raise ValueError(f"expected a cell of at most {MOST_CELL_PIXELS >> 20} million pixels, found {width}×{height}")
+        raise ValueError(
+            f"expected a cell of at most {MOST_CELL_PIXELS >> 20} million pixels, found "
+            f"{width}×{height}"
+        )
 
 
 class Grid(Value, frozen=True):
@@ -44,13 +47,15 @@ class Grid(Value, frozen=True):
 
 
 class Islands(Value, frozen=True):
-    """A sheet cut along what is drawn: opaque pixels no more than `join` pixels apart are one island, and one cell."""
+    """A sheet cut along what is drawn: opaque pixels no more than `join` pixels apart are one
+    island, and one cell."""
 
     join: Annotated[int, Meta(ge=0, le=1 << 10)] = 2
 
 
 class Sheet(Value, frozen=True):
-    """A picture that frames are cut from. `path` is relative to the puppet's file once that is saved.
+    """A picture that frames are cut from. `path` is relative to the puppet's file once that is
+    saved.
 
     It was last cut by `islands` where they are given, otherwise by `grid`.
     """
@@ -63,7 +68,8 @@ class Sheet(Value, frozen=True):
 
 
 class Cell(Value, frozen=True):
-    """A rectangle of a sheet's picture, in pixels. `page` is the frame of a moving picture, or the layer of a file."""
+    """A rectangle of a sheet's picture, in pixels. `page` is the frame of a moving picture, or the
+    layer of a file."""
 
     sheet: Identifier
     x: Pixel
@@ -84,8 +90,8 @@ class Point(Value, frozen=True):
 
     @property
     def pixel(self) -> tuple[int, int]:
-        """The pixel it lies in. Rounded down, not to even, so that places that are halves do not shift against each
-        other."""
+        """The pixel it lies in. Rounded down, not to even, so that places that are halves do not
+        shift against each other."""
         return floor(self.x), floor(self.y)
 
 
@@ -116,7 +122,8 @@ class Anchor(Value, frozen=True):
 
 
 class Mark(Value, frozen=True):
-    """What was drawn in a cell when it was cut: a digest of it, and where in the cell it stood, its left top corner.
+    """What was drawn in a cell when it was cut: a digest of it, and where in the cell it stood, its
+    left top corner.
 
     By it a frame is found again in a sheet that was drawn anew.
     """
@@ -127,10 +134,11 @@ class Mark(Value, frozen=True):
 
 
 class Frame(Value, frozen=True):
-    """One picture of a clip. `duration` is in milliseconds, at least one; `mirrored` draws the cell flipped.
+    """One picture of a clip. `duration` is in milliseconds, at least one; `mirrored` draws the cell
+    flipped.
 
-    An anchor that a frame lacks lies between those of its neighbours. Boxes, anchors and the pivot are places of the
-    cell as it is shown, mirrored where it is.
+    An anchor that a frame lacks lies between those of its neighbours. Boxes, anchors and the pivot
+    are places of the cell as it is shown, mirrored where it is.
     """
 
     cell: Cell
@@ -147,7 +155,8 @@ class Frame(Value, frozen=True):
 
 
 class Clip(Value, frozen=True):
-    """A run of frames. `faces` says which way the art looks; `pivot` is None for the bottom centre of the cell."""
+    """A run of frames. `faces` says which way the art looks; `pivot` is None for the bottom centre
+    of the cell."""
 
     id: Identifier
     name: Name
@@ -179,22 +188,26 @@ class Clip(Value, frozen=True):
         return frame.pivot or self.pivot or Point(frame.cell.width / 2, float(frame.cell.height))
 
     def anchor_at(self, index: int, anchor: str | None) -> Point | None:
-        """Where an anchor is in frame `index`, in pixels of its cell, or None where the clip does not have it there.
+        """Where an anchor is in frame `index`, in pixels of its cell, or None where the clip does
+        not have it there.
 
-        A frame without a point of its own has it between those of the nearest frames before and after: by how many
-        frames it is from each, and relative to their pivots.
+        A frame without a point of its own has it between those of the nearest frames before and
+        after: by how many frames it is from each, and relative to their pivots.
         """
         own = self.frames[index].anchor(anchor)
         if own is not None:
             return own
-        before = next((at for at in range(index - 1, -1, -1) if self.frames[at].anchor(anchor)), None)
-        after = next((at for at in range(index + 1, len(self.frames)) if self.frames[at].anchor(anchor)), None)
+        before = next((at for at in range(index - 1, -1, -1) if self.frames[at].anchor(anchor)),
+                      None)
+        after = next((at for at in range(index + 1, len(self.frames))
+                      if self.frames[at].anchor(anchor)), None)
         if before is None or after is None:
             return None
         return self.between(index, before, after, anchor)
 
     def between(self, index: int, before: int, after: int, anchor: str | None) -> Point:
-        """Where an anchor lies in frame `index` between the frames `before` and `after`, which have it."""
+        """Where an anchor lies in frame `index` between the frames `before` and `after`, which have
+        it."""
         first, last = self._from_pivot(before, anchor), self._from_pivot(after, anchor)
         share = (index - before) / (after - before)
         pivot = self.pivot_of(index)
@@ -213,5 +226,6 @@ class Clip(Value, frozen=True):
         return self.borders[min(index, len(self.frames))]
 
     def frame_at(self, time: float) -> int:
-        """The index of the frame shown `time` milliseconds into the clip, the last one from the end on."""
+        """The index of the frame shown `time` milliseconds into the clip, the last one from the end
+        on."""
         return min(max(0, bisect_right(self.borders, time) - 1), len(self.frames) - 1)

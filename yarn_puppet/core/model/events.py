@@ -1,4 +1,5 @@
-"""What happens at times of a clip: moments at one instant, windows from one to another. Milliseconds of the clip."""
+"""What happens at times of a clip: moments at one instant, windows from one to another.
+Milliseconds of the clip."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ DeedKind = Literal["set", "arm", "drop"]
 
 Time = Annotated[float, Meta(ge=0, le=1e9)]
 FilePath = Annotated[str, Meta(max_length=4096)]
-"""The path of a picture or sound, relative to the puppet's file once that is saved; empty for none."""
+"""The path of a picture or sound, relative to the puppet's file once that is saved; empty for
+none."""
 
 
 Colour = Annotated[str, Meta(pattern=r"^(#[0-9A-Fa-f]{6})?$")]
@@ -25,18 +27,17 @@ Colour = Annotated[str, Meta(pattern=r"^(#[0-9A-Fa-f]{6})?$")]
 
 
 class Rule(Value, frozen=True):
-    """A while-rule: in force exactly while its owner is active. It comes into force over `ease_in` seconds, and goes
-    out of it over `ease_out`.
+    """A while-rule: in force exactly while its owner is active. It comes into force over `ease_in`
+    seconds, and goes out of it over `ease_out`.
 
-    `value` is the factor of `move_speed`, `gravity`, `jump_height`, `playback` (how fast clips play) and `layer_weight`
-    (of the layer `layer`), and the strength of a `tint` of `colour`, 0 to 1.
-    memo: `memo` reads as `to`, whatever it is set to.
-    prop: the picture `shows`, or the clip `clip`, is held at `anchor`; the clip once or `round`, `under` or over the
-    puppet. box: body boxes named `box` stand in place of those without a
-    name.
-    mode: the mover may hold a ladder or a ledge, or swim, where the world has one. height: so much of its height it has
-    against walls and ceilings, 0.2 to 1.
-    safe: it cannot be hit. `lock_movement` and `lock_facing` hold it where it is.
+    `value` is the factor of `move_speed`, `gravity`, `jump_height`, `playback` (how fast clips
+    play) and `layer_weight` (of the layer `layer`), and the strength of a `tint` of `colour`, 0 to
+    1. memo: `memo` reads as `to`, whatever it is set to. prop: the picture `shows`, or the clip
+    `clip`, is held at `anchor`; the clip once or `round`, `under` or over the puppet. box: body
+    boxes named `box` stand in place of those without a name. mode: the mover may hold a ladder or a
+    ledge, or swim, where the world has one. height: so much of its height it has against walls and
+    ceilings, 0.2 to 1. safe: it cannot be hit. `lock_movement` and `lock_facing` hold it where it
+    is.
     """
 
     kind: RuleKind
@@ -57,8 +58,9 @@ class Rule(Value, frozen=True):
 
 
 class Deed(Value, frozen=True):
-    """What is done on entering or leaving a state, or at a moment: `set` the memo to the value of an expression over
-    ids, `arm` the intent as if its gesture had been made, or `drop` it where it is armed."""
+    """What is done on entering or leaving a state, or at a moment: `set` the memo to the value of
+    an expression over ids, `arm` the intent as if its gesture had been made, or `drop` it where it
+    is armed."""
 
     memo: Identifier | None = None
     value: Annotated[str, Meta(max_length=LONGEST_SETTING)] = ""
@@ -76,18 +78,16 @@ class Argument(Value, frozen=True):
 class Moment(Value, frozen=True):
     """A timed event at one instant, `at` milliseconds into the clip.
 
-    Which fields mean anything depends on the kind:
-    effect: `name` says which, shown at `anchor`, which it keeps to if it `follow`s, turned about with the facing if
-    it `mirrors`; `file` is its picture.
-    sound: `file` is a WAV, OGG or FLAC.
-    shake: of the view, `strength` pixels for `seconds`.
-    launch: a projectile from `anchor` at `speed` pixels a second, `angle` degrees up from where the puppet faces.
-    attach: a prop, `file` its picture, held at `anchor` until the clip is left.
-    call: `name` and `arguments` are for the game.
-    What an effect, a projectile or a prop looks like is `clip`, where it has one, in place of a picture: played once or
-    `round`, over the puppet or `under` it. An effect that is played round ends with the visit to its state.
-    `deeds` are done as it fires. With `only_on_hit` it waits until a hit of this visit to the state has landed, and
-    never happens when none does.
+    Which fields mean anything depends on the kind: effect: `name` says which, shown at `anchor`,
+    which it keeps to if it `follow`s, turned about with the facing if it `mirrors`; `file` is its
+    picture. sound: `file` is a WAV, OGG or FLAC. shake: of the view, `strength` pixels for
+    `seconds`. launch: a projectile from `anchor` at `speed` pixels a second, `angle` degrees up
+    from where the puppet faces. attach: a prop, `file` its picture, held at `anchor` until the clip
+    is left. call: `name` and `arguments` are for the game. What an effect, a projectile or a prop
+    looks like is `clip`, where it has one, in place of a picture: played once or `round`, over the
+    puppet or `under` it. An effect that is played round ends with the visit to its state. `deeds`
+    are done as it fires. With `only_on_hit` it waits until a hit of this visit to the state has
+    landed, and never happens when none does.
     """
 
     id: Identifier
@@ -113,9 +113,10 @@ class Moment(Value, frozen=True):
 class Window(Value, frozen=True):
     """A timed event from `start` to `end`, in milliseconds of the clip.
 
-    `into` limits a cancel window to states and groups of these ids; empty means anywhere. To a hit window belong
-    `damage`, `push`, how many pixels the target is pushed away, and `hit_stop`, for how many ticks a landed hit
-    holds the puppet and its target; with `hit_stop_seconds` over nought for so long instead, at any rate.
+    `into` limits a cancel window to states and groups of these ids; empty means anywhere. To a hit
+    window belong `damage`, `push`, how many pixels the target is pushed away, and `hit_stop`, for
+    how many ticks a landed hit holds the puppet and its target; with `hit_stop_seconds` over nought
+    for so long instead, at any rate.
     """
 
     id: Identifier

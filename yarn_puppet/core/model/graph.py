@@ -23,7 +23,8 @@ BODY = "body"
 
 
 class Leave(Value, frozen=True):
-    """When a transition may be taken at all: its leave rule. `seconds` belongs to "after", `window` to "in a window".
+    """When a transition may be taken at all: its leave rule. `seconds` belongs to "after", `window`
+    to "in a window".
 
     `window` is a window's name or one of the window kinds.
     """
@@ -34,8 +35,8 @@ class Leave(Value, frozen=True):
 
 
 class Blend(Value, frozen=True):
-    """How the new pose takes over from the old, over `seconds`. Sprites cut, or crossfade by weight, which is called to
-    dissolve; momentum is for bones.
+    """How the new pose takes over from the old, over `seconds`. Sprites cut, or crossfade by
+    weight, which is called to dissolve; momentum is for bones.
 
     The old clip goes on playing while it fades, unless it is `frozen`.
     """
@@ -47,7 +48,8 @@ class Blend(Value, frozen=True):
 
 
 class SpeedMap(Value, frozen=True):
-    """Clip speed read from a value: `low..high` of the sense or memo maps to `slow..fast`, clamped."""
+    """Clip speed read from a value: `low..high` of the sense or memo maps to `slow..fast`,
+    clamped."""
 
     source: Identifier
     low: Number
@@ -66,8 +68,9 @@ class Placed(Value, frozen=True):
 class Spread(Value, frozen=True):
     """Several clips of one state, placed along one or two values; the nearest is played.
 
-    A value is a sense or memo of a number, or "facing", in degrees anticlockwise from the right. The clip that plays
-    holds on until another is nearer by more than `hold`, a share of the span of the places, so that none flickers.
+    A value is a sense or memo of a number, or "facing", in degrees anticlockwise from the right.
+    The clip that plays holds on until another is nearer by more than `hold`, a share of the span of
+    the places, so that none flickers.
     """
 
     id: Identifier
@@ -80,8 +83,8 @@ class Spread(Value, frozen=True):
 class State(Value, frozen=True):
     """Plays a clip or a spread, or nothing, and has while-rules. A spread goes before a clip.
 
-    `place` orders the states of a band; those with None come after them. It does not listen to the transitions
-    `deaf_to` of the groups around it.
+    `place` orders the states of a band; those with None come after them. It does not listen to the
+    transitions `deaf_to` of the groups around it.
     """
 
     id: Identifier
@@ -102,8 +105,8 @@ class State(Value, frozen=True):
 class Group(Value, frozen=True):
     """States, and groups, that share transitions and while-rules; drawn as a band.
 
-    `start` is a state or group inside; a group that `remembers` enters the state it was last in. All in it do not
-    listen to the transitions `deaf_to` of the groups around it.
+    `start` is a state or group inside; a group that `remembers` enters the state it was last in.
+    All in it do not listen to the transitions `deaf_to` of the groups around it.
     """
 
     id: Identifier
@@ -120,8 +123,9 @@ class Group(Value, frozen=True):
 class Transition(Value, frozen=True):
     """From a state or a whole group to a state or group.
 
-    `when` is a condition over ids, empty for always. The order among the transitions of one source is the order
-    in the puppet. `overrides` tries it before everything further in; `reenters` lets a state enter itself.
+    `when` is a condition over ids, empty for always. The order among the transitions of one source
+    is the order in the puppet. `overrides` tries it before everything further in; `reenters` lets a
+    state enter itself.
     """
 
     id: Identifier
@@ -135,11 +139,13 @@ class Transition(Value, frozen=True):
 
 
 class Layer(Value, frozen=True):
-    """A graph of its own, run above the one before. `mask` names the bones it rules; empty means all.
+    """A graph of its own, run above the one before. `mask` names the bones it rules; empty means
+    all.
 
-    `weight`, 0 to 1, is how much of it is shown; with a condition `shown_when` only while that holds, eased in and out
-    over seconds. It runs all the same. Sprites are drawn over or `under` what is below, the pivot at the anchor
-    `pinned_to` of the nearest layer below that has it, or where the puppet stands.
+    `weight`, 0 to 1, is how much of it is shown; with a condition `shown_when` only while that
+    holds, eased in and out over seconds. It runs all the same. Sprites are drawn over or `under`
+    what is below, the pivot at the anchor `pinned_to` of the nearest layer below that has it, or
+    where the puppet stands.
     """
 
     id: Identifier

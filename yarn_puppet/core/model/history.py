@@ -13,8 +13,8 @@ from .world import World
 
 
 class Step(Value, frozen=True):
-    """A puppet, the name of the edit that led to it, and the booths and takes that were edited by then, by file name; a
-    take that was taken away is None."""
+    """A puppet, the name of the edit that led to it, and the booths and takes that were edited by
+    then, by file name; a take that was taken away is None."""
 
     puppet: Puppet
     name: str
@@ -23,7 +23,8 @@ class Step(Value, frozen=True):
 
 
 class History(Value, frozen=True):
-    """The steps that were and those that were undone. `past` ends with the present one and is never empty."""
+    """The steps that were and those that were undone. `past` ends with the present one and is never
+    empty."""
 
     past: tuple[Step, ...]
     future: tuple[Step, ...] = ()
@@ -59,10 +60,15 @@ class History(Value, frozen=True):
         return self.future[-1].name if self.future else None
 
     def edited(
-        self, puppet: Puppet, name: str, merge: bool = False, worlds: dict[str, World] | None = None,
+        self,
+        puppet: Puppet,
+        name: str,
+        merge: bool = False,
+        worlds: dict[str, World] | None = None,
         takes: dict[str, Take | None] | None = None,
     ) -> History:
-        """With one more edit. An edit that changes nothing is none; `merge` joins it to the last of the same name."""
+        """With one more edit. An edit that changes nothing is none; `merge` joins it to the last of
+        the same name."""
         last = self.past[-1]
         now = last.worlds if worlds is None else tuple(worlds.items())
         kept = last.takes if takes is None else tuple(takes.items())
@@ -72,11 +78,16 @@ class History(Value, frozen=True):
         return History((*past, Step(puppet, name, now, kept)))
 
     def followed(self, name: str, puppet: Puppet, future: Sequence[Puppet]) -> History:
-        """With the puppet as what it is made of has become, as an edit under a name that forgets no steps that were
-        undone: `future` are the puppets of those, as they are with it."""
-        steps = tuple(replace(step, puppet=each) for step, each in zip(self.future, future, strict=True))
+        """With the puppet as what it is made of has become, as an edit under a name that forgets no
+        steps that were undone: `future` are the puppets of those, as they are with it."""
+        steps = tuple(replace(step, puppet=each)
+                      for step, each in zip(self.future, future, strict=True))
         last = self.past[-1]
-        past = self.past if puppet == last.puppet else (*self.past, replace(last, puppet=puppet, name=name))
+        past = (
+            self.past
+            if puppet == last.puppet
+            else (*self.past, replace(last, puppet=puppet, name=name))
+        )
         return self if past is self.past and steps == self.future else History(past, steps)
 
     def undone(self) -> History:

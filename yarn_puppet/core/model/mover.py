@@ -15,11 +15,12 @@ Speed = Annotated[float, Meta(ge=0, le=1e6)]
 class Mover(Value, frozen=True):
     """Pixels and seconds; docs/world.md says what each number does.
 
-    It listens to the actions `left`, `right`, `up`, `down`, or to the axes `across` and `along` (up is more), and to
-    `jump` for how long a jump is carried. A "call" moment named `jump` makes it jump, so the graph decides when.
-    `hands_x` and `hands_y` are where the hands hold a ledge, before the middle and above the feet. `steepest` is in
-    degrees. Seen from above it goes `freely`, or from cell to cell; `art_up` draws it so much higher than it stands.
-    `health` of nought is not counted.
+    It listens to the actions `left`, `right`, `up`, `down`, or to the axes `across` and `along` (up
+    is more), and to `jump` for how long a jump is carried. A "call" moment named `jump` makes it
+    jump, so the graph decides when. `hands_x` and `hands_y` are where the hands hold a ledge,
+    before the middle and above the feet. `steepest` is in degrees. Seen from above it goes
+    `freely`, or from cell to cell; `art_up` draws it so much higher than it stands. `health` of
+    nought is not counted.
     """
 
     left: Identifier = "left"

@@ -13,17 +13,20 @@ from .graph import BODY, Group, Layer, Spread, State, Transition
 from .mover import Mover
 from .wiring import Action, Axis, Facing, Intent, Memo, Rate, Sense, Threshold
 
-Entry = TypeVar("Entry", Sheet, Anchor, Clip, Spread, Layer, Group, State, Transition, Action, Intent, Sense, Memo)
+Entry = TypeVar("Entry", Sheet, Anchor, Clip, Spread, Layer, Group, State, Transition, Action,
+                Intent, Sense, Memo)
 
 COLLECTIONS = (
-    "sheets", "anchors", "clips", "spreads", "layers", "groups", "states", "transitions", "actions", "intents",
+    "sheets", "anchors", "clips", "spreads", "layers", "groups", "states", "transitions", "actions",
+    "intents",
     "senses", "memos", "thresholds", "axes",
 )
 """The fields of a puppet that hold entries with an id."""
 
 
 class Puppet(Value, frozen=True):
-    """A puppet, whole. Ids are unique within each collection, and over states and groups together."""
+    """A puppet, whole. Ids are unique within each collection, and over states and groups
+    together."""
 
     format: Literal[1] = 1
     name: Name = "new puppet"
@@ -62,7 +65,8 @@ class Puppet(Value, frozen=True):
         return find(self.clips, id)
 
     def clips_of(self, state: State) -> tuple[Clip, ...]:
-        """The clips a state may play: those of its spread, or its one clip; the first stands for all of them."""
+        """The clips a state may play: those of its spread, or its one clip; the first stands for
+        all of them."""
         spread = find(self.spreads, state.spread)
         ids = [each.clip for each in spread.clips] if spread else [state.clip]
         return tuple(clip for clip in map(self.clip, ids) if clip is not None)
@@ -98,7 +102,8 @@ class Puppet(Value, frozen=True):
 
     def states_inside(self, group: str) -> tuple[State, ...]:
         """Every state in a group, those of inner groups too."""
-        return tuple(state for state in self.states if any(each.id == group for each in self.groups_around(state)))
+        return tuple(state for state in self.states
+                     if any(each.id == group for each in self.groups_around(state)))
 
     def window_names(self) -> tuple[str, ...]:
         """The names of all windows of all clips, each once, in order of appearance."""

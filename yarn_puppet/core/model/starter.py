@@ -1,4 +1,5 @@
-"""What a new puppet begins with: the wiring nearly every character needs, so that art is all there is to add."""
+"""What a new puppet begins with: the wiring nearly every character needs, so that art is all there
+is to add."""
 
 from __future__ import annotations
 
@@ -70,6 +71,7 @@ def new_puppet(name: str = "new puppet") -> Puppet:
 def with_senses_for(puppet: Puppet, modes: Iterable[Mode]) -> Puppet:
     """The puppet with the senses that conditions need about what its mover may do."""
     known = {value.id for value in puppet.named_values}
-    wanted = [id for mode in modes for id in (MODES[mode].senses if mode else ()) if id not in known]
+    wanted = [id for mode in modes
+              for id in (MODES[mode].senses if mode else ()) if id not in known]
     more = tuple([sense for sense in MORE_SENSES if sense.id in wanted])
     return replace(puppet, senses=(*puppet.senses, *more)) if more else puppet

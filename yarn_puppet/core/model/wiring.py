@@ -1,4 +1,5 @@
-"""What the graph reads: actions, axes, intents, senses, memos, thresholds; and how the puppet faces."""
+"""What the graph reads: actions, axes, intents, senses, memos, thresholds; and how the puppet
+faces."""
 
 from __future__ import annotations
 
@@ -15,8 +16,8 @@ ValueType = Literal["bool", "int", "float", "choice"]
 
 
 class Action(Value, frozen=True):
-    """A named thing a player can do. `keys` are written "key:J", "mouse:left" or "pad:south"; the desk knows which
-    exist."""
+    """A named thing a player can do. `keys` are written "key:J", "mouse:left" or "pad:south"; the
+    desk knows which exist."""
 
     id: Identifier
     name: Name
@@ -24,10 +25,11 @@ class Action(Value, frozen=True):
 
 
 class Axis(Value, frozen=True):
-    """A value from -1 to 1: of a `stick`, written "pad:left x", or of two actions, the one less and the other more.
+    """A value from -1 to 1: of a `stick`, written "pad:left x", or of two actions, the one less and
+    the other more.
 
-    What a stick gives within `dead` of its middle is nought; the rest is bent by `curve`, a power: above 1 it is finer
-    near the middle. A stick that is pushed goes before the actions.
+    What a stick gives within `dead` of its middle is nought; the rest is bent by `curve`, a power:
+    above 1 it is finer near the middle. A stick that is pushed goes before the actions.
     """
 
     id: Identifier
@@ -44,13 +46,15 @@ AXIS_STEPS = 100
 
 
 class Intent(Value, frozen=True):
-    """An action and a gesture. `seconds` is the threshold of tap, hold and double tap; how long a sequence may take;
-    how far apart the presses of both may be; and after how long a repeat comes again while held.
+    """An action and a gesture. `seconds` is the threshold of tap, hold and double tap; how long a
+    sequence may take; how far apart the presses of both may be; and after how long a repeat comes
+    again while held.
 
-    `others` are the actions pressed before it in a sequence, in order, and the one pressed with it in both.
-    Armed by its gesture, an intent lives for `buffer` seconds and is used up by the transition that takes it, and
-    with it the press of the action, unless another intent arms `even_if_used`. "held" is a level: it has no buffer and
-    is never used up. The name is a word of conditions: see `words`.
+    `others` are the actions pressed before it in a sequence, in order, and the one pressed with it
+    in both. Armed by its gesture, an intent lives for `buffer` seconds and is used up by the
+    transition that takes it, and with it the press of the action, unless another intent arms
+    `even_if_used`. "held" is a level: it has no buffer and is never used up. The name is a word of
+    conditions: see `words`.
     """
 
     id: Identifier
@@ -64,9 +68,11 @@ class Intent(Value, frozen=True):
 
 
 class Sense(Value, frozen=True):
-    """A value the game reports each tick; the graph only reads it. `low` and `high` bound its picture, no more.
+    """A value the game reports each tick; the graph only reads it. `low` and `high` bound its
+    picture, no more.
 
-    A bool that reports an `event` stays true until a tick that chooses has read it. The name is a word of conditions.
+    A bool that reports an `event` stays true until a tick that chooses has read it. The name is a
+    word of conditions.
     """
 
     id: Identifier
@@ -83,8 +89,9 @@ class Sense(Value, frozen=True):
 class Memo(Value, frozen=True):
     """A value the graph itself keeps: a combo step. The name is a word of conditions.
 
-    An int that `wraps` after so many steps, over nought, goes round from its start: 0, 1, 2, 0. One that `returns`,
-    after seconds over nought, is at its start again when it was not set for that long.
+    An int that `wraps` after so many steps, over nought, goes round from its start: 0, 1, 2, 0. One
+    that `returns`, after seconds over nought, is at its start again when it was not set for that
+    long.
     """
 
     id: Identifier
@@ -97,7 +104,8 @@ class Memo(Value, frozen=True):
 
 
 class Threshold(Value, frozen=True):
-    """Whether a number, the sense or memo `source`, has passed a value: true from `on`, until it comes back past `off`.
+    """Whether a number, the sense or memo `source`, has passed a value: true from `on`, until it
+    comes back past `off`.
 
     With `on` below `off` it is true from `on` downwards. The name is a word of conditions.
     """
@@ -109,14 +117,15 @@ class Threshold(Value, frozen=True):
     off: Number
 
 
-FacingSide = Literal["right", "up", "left", "down", "up right", "up left", "down left", "down right"]
+FacingSide = Literal["right", "up", "left", "down", "up right", "up left", "down left",
+                     "down right"]
 
 
 class Facing(Value, frozen=True):
     """How the puppet turns. "mirror": left or right, by the sign of the sense `follows`.
 
-    "four": by the larger of the senses `follows`, to the right, and `follows_up`; at a tie it stays as it is where
-    it may. "eight": the ones between too.
+    "four": by the larger of the senses `follows`, to the right, and `follows_up`; at a tie it stays
+    as it is where it may. "eight": the ones between too.
     """
 
     kind: Literal["mirror", "four", "eight"] = "mirror"

@@ -31,12 +31,13 @@ Picture = Annotated[str, Meta(pattern=r"^[A-Za-z0-9_-]*(\.png)?$")]
 class Dummy(Value, frozen=True):
     """Something to hit, and to be hit by, standing with its feet at x, y; pixels, y downwards.
 
-    A blow leaves it reeling for `reels` ticks, and for `reels_guarding` one that it guards; 0 says nothing of it.
-    `health` of nought is not counted. What it `does` stands in docs/world.md: one that walks goes `span` pixels to
-    either side at `speed`; one that strikes does so every `every` seconds, as far as `reach` pixels. One that replays
-    is the puppet once more, under the controls of a take called `plays`: `hands` (tick, action id, 1 or 0) over `long`
-    ticks at `hands_rate` ticks a second, round and round. What is counted in ticks may be given in seconds instead,
-    over nought: then it is as long at any rate.
+    A blow leaves it reeling for `reels` ticks, and for `reels_guarding` one that it guards; 0 says
+    nothing of it. `health` of nought is not counted. What it `does` stands in docs/world.md: one
+    that walks goes `span` pixels to either side at `speed`; one that strikes does so every `every`
+    seconds, as far as `reach` pixels. One that replays is the puppet once more, under the controls
+    of a take called `plays`: `hands` (tick, action id, 1 or 0) over `long` ticks at `hands_rate`
+    ticks a second, round and round. What is counted in ticks may be given in seconds instead, over
+    nought: then it is as long at any rate.
     """
 
     name: Name
@@ -94,9 +95,9 @@ class WorldProp(Value, frozen=True):
 
 
 class World(Value, frozen=True):
-    """A booth. `rows` are lines of tiles from the top, `wet` lines that say where there is water; docs/world.md lists
-    the letters. `barred` are ledges that cannot be grabbed: (column, row, side), the side of the tile it is at, 0 for a
-    plank.
+    """A booth. `rows` are lines of tiles from the top, `wet` lines that say where there is water;
+    docs/world.md lists the letters. `barred` are ledges that cannot be grabbed: (column, row,
+    side), the side of the tile it is at, 0 for a plank.
     """
 
     name: Name
@@ -117,7 +118,8 @@ class World(Value, frozen=True):
         return max((len(row) for row in self.rows), default=0)
 
     def tile(self, column: int, row: int) -> str:
-        """What stands at a place. Past either end of its row is brick; above and below the rows is air."""
+        """What stands at a place. Past either end of its row is brick; above and below the rows is
+        air."""
         last = len(self.rows) - 1
         line = self.rows[0 if row < 0 else last if row > last else row] if self.rows else ""
         if column < 0 or column >= len(line):

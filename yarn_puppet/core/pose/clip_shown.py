@@ -8,7 +8,8 @@ from .place import PlacedFrame, Rectangle
 
 
 def frame_shown(clip: Clip, milliseconds: float, round: bool, holds: bool = False) -> int | None:
-    """The frame so long after it began. Played once it is over at its end, unless it `holds` its last frame."""
+    """The frame so long after it began. Played once it is over at its end, unless it `holds` its
+    last frame."""
     if not clip.frames:
         return None
     there = clip.mode == "back and forth"
@@ -20,21 +21,35 @@ def frame_shown(clip: Clip, milliseconds: float, round: bool, holds: bool = Fals
 
 
 def shown(
-    puppet: Puppet, clip: str | None, milliseconds: float, round: bool, at: tuple[float, float], leftwards: bool,
+    puppet: Puppet,
+    clip: str | None,
+    milliseconds: float,
+    round: bool,
+    at: tuple[float, float],
+    leftwards: bool,
     holds: bool = False,
 ) -> PlacedFrame | None:
-    """A clip's frame with its pivot at a place, looking left or right; None for a clip that is gone, or is over."""
+    """A clip's frame with its pivot at a place, looking left or right; None for a clip that is
+    gone, or is over."""
     found = puppet.clip(clip)
     if found is None:
         return None
     frame = frame_shown(found, milliseconds, round, holds)
-    return None if frame is None else PlacedFrame(found, frame, *at, leftwards != (found.faces == "left"))
+    return (
+        None
+        if frame is None
+        else PlacedFrame(found, frame, *at, leftwards != (found.faces == "left"))
+    )
 
 
 def hit_area(puppet: Puppet, clip: str | None, leftwards: bool) -> Rectangle | None:
     """What the hit boxes of a clip's first frame cover, about its pivot; None where it has none."""
     placed = shown(puppet, clip, 0.0, False, (0.0, 0.0), leftwards)
-    boxes = [placed.box(box) for box in placed.frame.boxes if box.kind == "hit"] if placed is not None else []
+    boxes = (
+        [placed.box(box) for box in placed.frame.boxes if box.kind == "hit"]
+        if placed is not None
+        else []
+    )
     if not boxes:
         return None
     left, top = min(box.x for box in boxes), min(box.y for box in boxes)

@@ -1,4 +1,5 @@
-"""The whole figure of a tick: what each layer shows, where it stands, and in which order it is drawn."""
+"""The whole figure of a tick: what each layer shows, where it stands, and in which order it is
+drawn."""
 
 from __future__ import annotations
 
@@ -31,8 +32,8 @@ Standing = Mapping[str, PlacedFrame]
 
 
 def standing(puppet: Puppet, report: Report, x: float, y: float) -> dict[str, PlacedFrame]:
-    """Where each layer's clip stands, the puppet being at x, y: at the anchor of the layer below that it is pinned
-    to."""
+    """Where each layer's clip stands, the puppet being at x, y: at the anchor of the layer below
+    that it is pinned to."""
     found: dict[str, PlacedFrame] = {}
     entries = _layers(puppet)
     for layer in report.layers:
@@ -43,7 +44,9 @@ def standing(puppet: Puppet, report: Report, x: float, y: float) -> dict[str, Pl
     return found
 
 
-def place_of(puppet: Puppet, stands: Standing, layer: str, x: float, y: float) -> tuple[float, float]:
+def place_of(
+    puppet: Puppet, stands: Standing, layer: str, x: float, y: float
+) -> tuple[float, float]:
     """Where the pivot of what a layer plays stands."""
     if layer in stands:
         return stands[layer].x, stands[layer].y
@@ -56,8 +59,11 @@ def place_of(puppet: Puppet, stands: Standing, layer: str, x: float, y: float) -
     return _pinned(_layers(puppet).get(layer), below, (x, y))
 
 
-def anchor_in(stands: Standing, anchor: str | None) -> tuple[tuple[float, float], PlacedFrame] | None:
-    """Where an anchor is in the world, and in which frame: that of the uppermost layer that has it."""
+def anchor_in(
+    stands: Standing, anchor: str | None
+) -> tuple[tuple[float, float], PlacedFrame] | None:
+    """Where an anchor is in the world, and in which frame: that of the uppermost layer that has
+    it."""
     for shown in reversed(list(stands.values())):
         at = shown.anchor(anchor)
         if at is not None:
@@ -66,7 +72,8 @@ def anchor_in(stands: Standing, anchor: str | None) -> tuple[tuple[float, float]
 
 
 def figure(puppet: Puppet, report: Report, x: float, y: float) -> tuple[ShownLayer, ...]:
-    """What is drawn of the puppet at x, y, in order. A layer without weight, or that shows nothing, is left out."""
+    """What is drawn of the puppet at x, y, in order. A layer without weight, or that shows nothing,
+    is left out."""
     entries, below = _layers(puppet), dict[str, PlacedFrame]()
     drawn: list[ShownLayer] = []
     for layer in report.layers:
@@ -82,11 +89,14 @@ def figure(puppet: Puppet, report: Report, x: float, y: float) -> tuple[ShownLay
     return tuple(drawn)
 
 
-def _pieces(puppet: Puppet, report: Report, layer: LayerReport, at: tuple[float, float]) -> tuple[Piece, ...]:
+def _pieces(
+    puppet: Puppet, report: Report, layer: LayerReport, at: tuple[float, float]
+) -> tuple[Piece, ...]:
     shares = [(each.clip, each.frame, each.weight) for each in layer.fading]
     if layer.clip is not None:
         shares.append((layer.clip, layer.frame, layer.blend))
-    found = [(placed(puppet, clip, frame, report.facing, *at), share) for clip, frame, share in shares if share > 0]
+    found = [(placed(puppet, clip, frame, report.facing, *at), share)
+             for clip, frame, share in shares if share > 0]
     return tuple([Piece(shown, share) for shown, share in found if shown is not None])
 
 
@@ -94,8 +104,11 @@ def _layers(puppet: Puppet) -> dict[str, Layer]:
     return {layer.id: layer for layer in puppet.layers}
 
 
-def _pinned(entry: Layer | None, below: Standing, otherwise: tuple[float, float]) -> tuple[float, float]:
-    """Where a layer's pivot goes: to its anchor in the nearest layer below that has it, or where the puppet is."""
+def _pinned(
+    entry: Layer | None, below: Standing, otherwise: tuple[float, float]
+) -> tuple[float, float]:
+    """Where a layer's pivot goes: to its anchor in the nearest layer below that has it, or where
+    the puppet is."""
     if entry is None or entry.pinned_to is None:
         return otherwise
     found = anchor_in(below, entry.pinned_to)

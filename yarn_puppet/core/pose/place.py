@@ -1,4 +1,5 @@
-"""A frame put into the world: standing on its pivot, mirrored when the puppet faces the other way than the art."""
+"""A frame put into the world: standing on its pivot, mirrored when the puppet faces the other way
+than the art."""
 
 from __future__ import annotations
 
@@ -69,11 +70,15 @@ class PlacedFrame(NamedTuple):
         return self.point(found.x, found.y) if found is not None else None
 
     def hit_boxes(self, window: str) -> list[Rectangle]:
-        """Where a hit window of this name hits: the hit boxes of its name, and those without one."""
-        return [self.box(box) for box in self.frame.boxes if box.kind == "hit" and box.name in ("", window)]
+        """Where a hit window of this name hits: the hit boxes of its name, and those without
+        one."""
+        return [self.box(box) for box in self.frame.boxes
+                if box.kind == "hit" and box.name in ("", window)]
 
 
-def placed(puppet: Puppet, clip: str | None, frame: int, facing: str, x: float, y: float) -> PlacedFrame | None:
+def placed(
+    puppet: Puppet, clip: str | None, frame: int, facing: str, x: float, y: float
+) -> PlacedFrame | None:
     """A frame of a clip in the world, or None for a clip that is gone or has no such frame."""
     found = puppet.clip(clip)
     if found is None or not 0 <= frame < len(found.frames):

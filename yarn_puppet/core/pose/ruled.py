@@ -1,4 +1,5 @@
-"""What while-rules make of the figure: props held, another body box, a tint. Step 6 of docs/semantics.md."""
+"""What while-rules make of the figure: props held, another body box, a tint. Step 6 of
+docs/semantics.md."""
 
 from __future__ import annotations
 
@@ -15,9 +16,9 @@ HALF = 0.5
 
 
 class HeldProp(NamedTuple):
-    """A prop that a while-rule holds: its picture, where, and whether it is mirrored as the art that holds it; or its
-    clip, whether it looks left (`flipped`), how long it has been played, in seconds, and whether it is held under the
-    figure."""
+    """A prop that a while-rule holds: its picture, where, and whether it is mirrored as the art
+    that holds it; or its clip, whether it looks left (`flipped`), how long it has been played, in
+    seconds, and whether it is held under the figure."""
 
     shows: str
     x: float
@@ -41,9 +42,11 @@ class Tint(NamedTuple):
 def by_strength(report: Report, kind: str) -> list[InForce]:
     """The while-rules of a kind that count, the strongest first."""
     windows = {window.window.id for window in report.windows}
-    numbered = [(number, each) for number, each in enumerate(report.rules) if each.rule.kind == kind]
+    numbered = [(number, each)
+                for number, each in enumerate(report.rules) if each.rule.kind == kind]
     return [each for _, each in sorted(
-        numbered, key=lambda one: weakness(one[0], one[1].layer, one[1].owner in windows, one[1].out))]
+        numbered, key=lambda one: weakness(one[0], one[1].layer, one[1].owner in windows,
+                                           one[1].out))]
 
 
 def held_props(puppet: Puppet, report: Report, stands: Standing) -> tuple[HeldProp, ...]:
@@ -65,7 +68,8 @@ def held_props(puppet: Puppet, report: Report, stands: Standing) -> tuple[HeldPr
 
 
 def body_boxes(report: Report, stands: Standing) -> tuple[tuple[Box, Rectangle], ...]:
-    """The body boxes of all layers: those without a name, or those of the name that a while-rule asks for."""
+    """The body boxes of all layers: those without a name, or those of the name that a while-rule
+    asks for."""
     asked = next((each.rule.text for each in by_strength(report, "box") if each.share >= HALF), "")
     return tuple([
         (box, shown.box(box)) for shown in stands.values() for box in _bodies(shown, asked)
@@ -74,7 +78,8 @@ def body_boxes(report: Report, stands: Standing) -> tuple[tuple[Box, Rectangle],
 
 def _bodies(shown: PlacedFrame, asked: str) -> list[Box]:
     boxes = [box for box in shown.frame.boxes if box.kind == "body"]
-    # A frame that has no box of that name keeps its own: a puppet without a body could not be hit at all.
+    # A frame that has no box of that name keeps its own: a puppet without a body could not be hit
+    # at all.
     return [box for box in boxes if box.name == asked] or [box for box in boxes if not box.name]
 
 

@@ -1,6 +1,8 @@
-"""Whether two entries of two puppets are the same, and if not in which fields they differ: every field counts but ids.
+"""Whether two entries of two puppets are the same, and if not in which fields they differ: every
+field counts but ids.
 
-What an entry names is compared by name, since ids are a puppet's own: an intent on the action *attack* here and there.
+What an entry names is compared by name, since ids are a puppet's own: an intent on the action
+*attack* here and there.
 """
 
 from __future__ import annotations
@@ -17,11 +19,14 @@ from .translate import to_names
 from .tree import Type
 
 NAMES = {
-    "action": "actions", "others": "actions", "sheet": "sheets", "anchor": "anchors", "clip": "clips",
-    "memo": "named_values", "source": "named_values", "intent": "intents", "into": "nodes", "layer": "layers",
+    "action": "actions", "others": "actions", "sheet": "sheets", "anchor": "anchors",
+    "clip": "clips",
+    "memo": "named_values", "source": "named_values", "intent": "intents", "into": "nodes",
+    "layer": "layers",
     "along": "named_values", "keys": "",
 }
-"""The fields that name other entries, and what of a puppet those are; nothing for those that do not."""
+"""The fields that name other entries, and what of a puppet those are; nothing for those that do
+not."""
 MISSING = "nothing"
 
 
@@ -39,9 +44,11 @@ def unlike(here: Puppet, one: Any, there: Puppet, other: Any) -> tuple[Unlike, .
 
 
 def _by_name(puppet: Puppet, entry: Any, beside: Puppet) -> Any:
-    """An entry as plain data, without its own id and with names in place of others'. What was copied names states that
-    did not come along: those are called as in the puppet `beside`, where that has them."""
-    names = {field: {each.id: each.name for each in (*getattr(beside, field), *getattr(puppet, field))}
+    """An entry as plain data, without its own id and with names in place of others'. What was
+    copied names states that did not come along: those are called as in the puppet `beside`, where
+    that has them."""
+    names = {field: {each.id: each.name
+                     for each in (*getattr(beside, field), *getattr(puppet, field))}
              for field in set(NAMES.values()) if field}
     types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
 
@@ -51,13 +58,15 @@ def _by_name(puppet: Puppet, entry: Any, beside: Puppet) -> Any:
             found = {key: compared(key, each) for key, each in value.items() if key != "id"}
             if "memo" in value and isinstance(value.get("value"), str):
                 # What a deed sets is an expression over ids.
-                found["value"] = to_names(value["value"], puppet, types.get(value["memo"] or "", "bool"))
+                found["value"] = to_names(value["value"], puppet,
+                                          types.get(value["memo"] or "", "bool"))
             return found
         if isinstance(value, (list, tuple)):
             return [compared(field, each) for each in value]
         return known.get(value, value) if known is not None and isinstance(value, str) else value
 
-    return compared("", {field: msgspec.to_builtins(getattr(entry, field)) for field in entry.__struct_fields__})
+    return compared("", {field: msgspec.to_builtins(getattr(entry, field))
+                         for field in entry.__struct_fields__})
 
 
 def _differing(path: str, one: Any, other: Any) -> Iterator[Unlike]:
@@ -66,7 +75,11 @@ def _differing(path: str, one: Any, other: Any) -> Iterator[Unlike]:
     if isinstance(one, dict) and isinstance(other, dict):
         for field in dict.fromkeys([*one, *other]):
             yield from _differing(_joined(path, field), one.get(field), other.get(field))
-    elif isinstance(one, list) and isinstance(other, list) and any(isinstance(each, dict) for each in (*one, *other)):
+    elif (
+        isinstance(one, list)
+        and isinstance(other, list)
+        and any(isinstance(each, dict) for each in (*one, *other))
+    ):
         if len(one) != len(other):
             yield Unlike(path, _counted(one), _counted(other))
         for number, (mine, its) in enumerate(zip_longest(one, other)):

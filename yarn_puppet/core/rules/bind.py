@@ -1,5 +1,5 @@
-"""From a typed tree over ids to one over places in a program, without columns: what an engine interprets or
-translates."""
+"""From a typed tree over ids to one over places in a program, without columns: what an engine
+interprets or translates."""
 
 from __future__ import annotations
 
@@ -15,10 +15,10 @@ Key = tuple[str, str]
 class Tree(NamedTuple):
     """One node of a bound tree. Equal trees mean the same.
 
-    `operator` is one of
-    "constant" (`value` is it), "sense", "memo", "intent", "threshold" (`value` is its place), "built-in" (`value` is
-    its name), "window" (`value` is a window's name or kind), "in_state" (`value` is a node's id: its place can shift),
-    or an operator or function, applied to `operands`.
+    `operator` is one of "constant" (`value` is it), "sense", "memo", "intent", "threshold" (`value`
+    is its place), "built-in" (`value` is its name), "window" (`value` is a window's name or kind),
+    "in_state" (`value` is a node's id: its place can shift), or an operator or function, applied to
+    `operands`.
     """
 
     operator: str
@@ -43,7 +43,8 @@ def bind(node: Node, places: Mapping[Key, int]) -> Tree:
         return Tree(symbol.kind, places[symbol.kind, symbol.id], (), symbol.type)
     if isinstance(node, Query):
         return Tree(node.function, node.argument, (), "bool")
-    return Tree(node.operator, None, tuple(bind(operand, places) for operand in node.operands), node.type)
+    return Tree(node.operator, None, tuple(bind(operand, places) for operand in node.operands),
+                node.type)
 
 
 def conjuncts_of(tree: Tree) -> tuple[Tree, ...]:

@@ -1,7 +1,8 @@
 """Copying states, bands and layers, within a puppet or into another, with all that they need.
 
-A parcel is a puppet that holds just what was copied. What a parcel brings and the other puppet has already, is used as
-it is there; what is called the same there but is another is a clash, about which somebody has to be asked.
+A parcel is a puppet that holds just what was copied. What a parcel brings and the other puppet has
+already, is used as it is there; what is called the same there but is another is a clash, about
+which somebody has to be asked.
 """
 
 from __future__ import annotations
@@ -27,11 +28,12 @@ from .translate import quoted
 from .tree import Query, Type, reads
 
 Answer = Literal["ours", "theirs", "both"]
-"""For a clash: keep the entry that is here; put what was copied in its place; or bring that too, under a name of its
-own."""
+"""For a clash: keep the entry that is here; put what was copied in its place; or bring that too,
+under a name of its own."""
 Key = tuple[str, str]
 """The field of a puppet that an entry is in, and its id in the parcel."""
-BROUGHT = ("sheets", "anchors", "actions", "senses", "memos", "thresholds", "intents", "clips", "spreads")
+BROUGHT = ("sheets", "anchors", "actions", "senses", "memos", "thresholds", "intents", "clips",
+           "spreads")
 """What comes along, each after what it needs itself."""
 WORDS = frozenset(("senses", "memos", "thresholds", "intents"))
 """The fields whose names are words of conditions."""
@@ -39,7 +41,8 @@ SPACES = {
     "states": "node", "groups": "node", "clips": "clip", "spreads": "clip",
     "intents": "value", "senses": "value", "memos": "value", "thresholds": "value",
 }
-"""The fields whose ids are of one space; each other field is a space of its own. A state may be called as a clip is."""
+"""The fields whose ids are of one space; each other field is a space of its own. A state may be
+called as a clip is."""
 
 
 class Parcel(NamedTuple):
@@ -50,7 +53,8 @@ class Parcel(NamedTuple):
 
 
 class Clash(NamedTuple):
-    """An entry of a parcel that is called like one here and differs from it, and in which fields."""
+    """An entry of a parcel that is called like one here and differs from it, and in which
+    fields."""
 
     key: Key
     name: str
@@ -67,21 +71,25 @@ class Pasted(NamedTuple):
 
 
 def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
-    """States and groups with all that is inside them, and what they need. Transitions come along where both their ends
-    do."""
+    """States and groups with all that is inside them, and what they need. Transitions come along
+    where both their ends do."""
     groups = {group.id for group in puppet.groups if group.id in nodes
               or any(each.id in nodes for each in puppet.groups_around(group))}
     states = tuple(state for state in puppet.states if state.id in nodes or state.group in groups)
     inside = groups | {state.id for state in states}
-    kept = tuple(transition for transition in puppet.transitions if transition.source in inside and transition.target in inside)
+    kept = tuple(transition for transition in puppet.transitions
+                 if transition.source in inside and transition.target in inside)
     names = {node.id: node.name for node in puppet.nodes}
     left = tuple(
-        f"{names.get(transition.source, transition.source)} → {names.get(transition.target, transition.target)}" for transition in puppet.transitions
+        f"{names.get(transition.source, transition.source)} → "
+        f"{names.get(transition.target, transition.target)}"
+        for transition in puppet.transitions
         if (transition.source in inside) != (transition.target in inside)
     )
     heard = {each.id for each in kept}
     own_states = tuple(_alone(state, groups, heard) for state in states)
-    own_groups = tuple(_alone(group, groups, heard) for group in puppet.groups if group.id in groups)
+    own_groups = tuple(_alone(group, groups, heard)
+                       for group in puppet.groups if group.id in groups)
     layers = {node.layer for node in (*own_states, *own_groups)}
     graph = replace(
         puppet, states=own_states, groups=own_groups, transitions=kept,
@@ -93,33 +101,42 @@ def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
 
 
 def _not_brought(puppet: Puppet, parcel: Puppet) -> tuple[str, ...]:
-    """In words what the entries of a parcel name and what does not come along: states that are asked for or let in, and
-    layers that are weighed."""
-    inside, names = {node.id for node in parcel.nodes}, {node.id: node.name for node in puppet.nodes}
+    """In words what the entries of a parcel name and what does not come along: states that are
+    asked for or let in, and layers that are weighed."""
+    inside, names = {node.id for node in parcel.nodes}, {
+        node.id: node.name for node in puppet.nodes}
     layers = {layer.id: layer.name for layer in puppet.layers}
     scope, found = with_fields(scope_by_id(puppet), any_node=True), list[str]()
-    texts = [(f"{names.get(transition.source)} → {names.get(transition.target)}", transition.when, "bool")
+    texts = [(f"{names.get(transition.source)} → {names.get(transition.target)}", transition.when,
+              "bool")
              for transition in parcel.transitions]
     types = {memo.id: memo.type for memo in puppet.memos}
-    deeds = [(state.name, deed) for state in parcel.states for deed in (*state.on_enter, *state.on_leave)]
-    deeds += [(f"clip {clip.name}", deed) for clip in parcel.clips for moment in clip.moments for deed in moment.deeds]
-    texts += [(owner, deed.value, types.get(deed.memo or "", "bool")) for owner, deed in deeds if deed.kind == "set"]
+    deeds = [(state.name, deed) for state in parcel.states
+             for deed in (*state.on_enter, *state.on_leave)]
+    deeds += [(f"clip {clip.name}", deed) for clip in parcel.clips for moment in clip.moments
+              for deed in moment.deeds]
+    texts += [(owner, deed.value, types.get(deed.memo or "", "bool"))
+              for owner, deed in deeds if deed.kind == "set"]
     for owner, text, expected in texts:
         try:
             asked = reads(parse(text, scope, expected)) if text.strip() else ()  # type: ignore[arg-type]
         except ConditionError:
             found.append(f"{owner}: what “{text}” asks for, which cannot be read")
             continue
-        found += [f"{owner}: it asks for the state {names.get(part.argument, part.argument)}" for part in asked
-                  if isinstance(part, Query) and part.function == "in_state" and part.argument not in inside]
+        found += [f"{owner}: it asks for the state {names.get(part.argument, part.argument)}"
+                  for part in asked
+                  if isinstance(part, Query) and part.function == "in_state"
+                  and part.argument not in inside]
     for clip in parcel.clips:
         found += [f"clip {clip.name}, window {each.name}: it lets in {names.get(id, id)}"
                   for each in clip.windows for id in each.into if id not in inside]
     ruled = [(node.name, node.rules) for node in parcel.nodes]
-    ruled += [(f"clip {clip.name}", window.rules) for clip in parcel.clips for window in clip.windows]
+    ruled += [(f"clip {clip.name}", window.rules) for clip in parcel.clips
+              for window in clip.windows]
     own = {layer.id for layer in parcel.layers}
     found += [f"{owner}: the layer {layers.get(rule.layer, rule.layer)} that it weighs"
-              for owner, rules in ruled for rule in rules if rule.layer is not None and rule.layer not in own]
+              for owner, rules in ruled
+              for rule in rules if rule.layer is not None and rule.layer not in own]
     return tuple(dict.fromkeys(found))
 
 
@@ -133,7 +150,8 @@ def _alone(node: Any, groups: set[str], heard: set[str]) -> Any:
 def _reduced(puppet: Puppet, needs: Needs) -> Puppet:
     """With only those entries that are needed."""
     return replace(puppet, **{
-        field: tuple(each for each in getattr(puppet, field) if each.id in needs[field]) for field in BROUGHT
+        field: tuple(each for each in getattr(puppet, field) if each.id in needs[field])
+        for field in BROUGHT
     })
 
 
@@ -153,15 +171,20 @@ def _called(puppet: Puppet, field: str, name: str) -> Any:
     return next((each for each in getattr(puppet, field) if each.name == name), None)
 
 
-def pasted(puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer] | None = None) -> Pasted:
-    """With what a parcel holds, on a layer. Of a clash without an answer the entry that is here is kept."""
+def pasted(
+    puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer] | None = None
+) -> Pasted:
+    """With what a parcel holds, on a layer. Of a clash without an answer the entry that is here is
+    kept."""
     return _Pasting(puppet, parcel, layer, answers or {}).done()
 
 
 class _Pasting:
     """Entries get ids of their own here; everything that names them follows."""
 
-    def __init__(self, puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer]) -> None:
+    def __init__(
+        self, puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer]
+    ) -> None:
         self.puppet, self.parcel, self.layer, self.answers = puppet, parcel, layer, answers
         self.taken = all_ids(puppet)
         self.ids: dict[tuple[str, str], str] = {}
@@ -187,7 +210,8 @@ class _Pasting:
                       tuple(self.id("node", each.id) for each in self.parcel.groups))
 
     def _sorted(self) -> tuple[list[tuple[str, Any]], list[tuple[str, Any]]]:
-        """What comes in beside what is here, and what takes the place of what is here; each with its field."""
+        """What comes in beside what is here, and what takes the place of what is here; each with
+        its field."""
         new: list[tuple[str, Any]] = []
         taken_over: list[tuple[str, Any]] = []
         for field in BROUGHT:
@@ -205,7 +229,8 @@ class _Pasting:
         return new, taken_over
 
     def _name_the_rest(self, brought: set[str]) -> None:
-        """Ids for nodes, transitions, the events of clips that are `brought`; what is on any layer comes to one."""
+        """Ids for nodes, transitions, the events of clips that are `brought`; what is on any layer
+        comes to one."""
         nodes: list[Any] = [*self.parcel.groups, *self.parcel.states]
         for node in nodes:
             self._take("node", node.id, node.name)
@@ -241,21 +266,24 @@ class _Pasting:
             return word_from(name, {value.name for value in self.puppet.named_values})
         return free_name(name, {each.name for each in getattr(self.puppet, field)})
 
-    # Entries ----------------------------------------------------------------------------------------------------
+    # Entries --------------------------------------------------------------------------------------
 
     def _entry(self, field: str, each: Any, name: str = "") -> Any:
-        made = replace(each, id=self.id(_space(field), each.id), name=name or self._name(field, each.name))
+        made = replace(each, id=self.id(_space(field), each.id),
+                       name=name or self._name(field, each.name))
         return CHANGES[field](self, made, each.id) if field in CHANGES else made
 
     def _clip(self, clip: Clip, clip_id: str) -> Clip:
         events = f"event of {clip_id}"
         frames = tuple(
-            replace(frame, cell=replace(frame.cell, sheet=self.id("sheets", frame.cell.sheet)), anchors=tuple(
+            replace(frame, cell=replace(frame.cell, sheet=self.id("sheets", frame.cell.sheet)),
+                    anchors=tuple(
                 replace(point, anchor=self.id("anchors", point.anchor)) for point in frame.anchors))
             for frame in clip.frames
         )
         moments = tuple(
-            replace(moment, id=self.id(events, moment.id), anchor=self.maybe("anchors", moment.anchor),
+            replace(moment, id=self.id(events, moment.id),
+                    anchor=self.maybe("anchors", moment.anchor),
                     clip=self.maybe("clip", moment.clip), deeds=self._deeds(moment.deeds))
             for moment in clip.moments
         )
@@ -267,8 +295,8 @@ class _Pasting:
         return replace(clip, frames=frames, moments=moments, windows=windows)
 
     def _guests(self, into: tuple[str, ...]) -> tuple[str, ...]:
-        """The states and groups that a window lets in: those that came along. Where none did it lets nobody in, and
-        not everybody."""
+        """The states and groups that a window lets in: those that came along. Where none did it
+        lets nobody in, and not everybody."""
         found = tuple(self.ids["node", id] for id in into if ("node", id) in self.ids)
         return found or tuple(self._nobody(id) for id in into[:1])
 
@@ -284,8 +312,10 @@ class _Pasting:
         name = free_name(node.name, names)
         names.add(name)
         made = replace(
-            node, id=self.id("node", node.id), name=name, layer=self.layer, group=self.maybe("node", node.group),
-            rules=self._rules(node.rules), deaf_to=tuple(self.id("transitions", id) for id in node.deaf_to),
+            node, id=self.id("node", node.id), name=name, layer=self.layer,
+            group=self.maybe("node", node.group),
+            rules=self._rules(node.rules),
+            deaf_to=tuple(self.id("transitions", id) for id in node.deaf_to),
         )
         if isinstance(made, Group):
             return replace(made, start=self.ids.get(("node", made.start or "")))
@@ -293,29 +323,34 @@ class _Pasting:
         return replace(
             made, clip=self.maybe("clip", made.clip), spread=self.maybe("clip", made.spread),
             on_enter=self._deeds(made.on_enter),
-            on_leave=self._deeds(made.on_leave), place=made.place if made.group is not None else None,
-            speed_map=replace(speed, source=self.id("value", speed.source)) if speed is not None else None,
+            on_leave=self._deeds(made.on_leave),
+            place=made.place if made.group is not None else None,
+            speed_map=replace(speed, source=self.id("value", speed.source))
+            if speed is not None else None,
         )
 
     def _transition(self, each: Transition) -> Transition:
-        return replace(each, id=self.id("transitions", each.id), source=self.id("node", each.source),
+        return replace(each, id=self.id("transitions", each.id),
+                       source=self.id("node", each.source),
                        target=self.id("node", each.target), when=self._text(each.when))
 
     def _rules(self, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
         return tuple(
-            replace(rule, memo=self.maybe("value", rule.memo), anchor=self.maybe("anchors", rule.anchor),
+            replace(rule, memo=self.maybe("value", rule.memo),
+                    anchor=self.maybe("anchors", rule.anchor),
                     layer=self._layer(rule.layer), clip=self.maybe("clip", rule.clip))
             for rule in rules
         )
 
     def _layer(self, id: str | None) -> str | None:
-        """The layer that a while-rule weighs: its own one here. Of another, which did not come along, it weighs
-        none."""
+        """The layer that a while-rule weighs: its own one here. Of another, which did not come
+        along, it weighs none."""
         return None if id is None else self.ids.get(("layers", id)) or self._nobody(id)
 
     def _deeds(self, deeds: tuple[Deed, ...]) -> tuple[Deed, ...]:
         return tuple(
-            replace(deed, memo=self.maybe("value", deed.memo), intent=self.maybe("value", deed.intent),
+            replace(deed, memo=self.maybe("value", deed.memo),
+                    intent=self.maybe("value", deed.intent),
                     value=self._text(deed.value, self.types.get(deed.memo or "", "bool")))
             for deed in deeds
         )
@@ -340,8 +375,8 @@ class _Pasting:
         return text
 
     def _words(self, text: str) -> str:
-        """The same word by word, leaving what is quoted. A word that did not come along must not mean something
-        else."""
+        """The same word by word, leaving what is quoted. A word that did not come along must not
+        mean something else."""
         taken = {value.id for value in self.puppet.named_values}
 
         def word(found: Match[str]) -> str:
@@ -356,7 +391,8 @@ class _Pasting:
 CHANGES: dict[str, Callable[[_Pasting, Any, str], Any]] = {
     "clips": lambda pasting, clip, id: pasting._clip(clip, id),
     "spreads": lambda pasting, spread, id: replace(
-        spread, clips=tuple(replace(clip, clip=pasting.id("clip", clip.clip)) for clip in spread.clips),
+        spread, clips=tuple(replace(clip, clip=pasting.id("clip", clip.clip))
+                            for clip in spread.clips),
         along=tuple(pasting.id("value", name) for name in spread.along)),
     "intents": lambda pasting, intent, id: replace(
         intent, action=pasting.id("actions", intent.action),

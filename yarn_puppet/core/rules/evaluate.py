@@ -12,12 +12,13 @@ from .numbers import divided, real, sign, whole
 class Reading:
     """What a condition sees. The engine fills one and passes it to each condition it tries.
 
-    `armed[i]` is whether intent i reads as true. `windows` are the names and kinds of the open windows, `active` the
-    ids of the nodes in which layers are. Times are in seconds.
+    `armed[i]` is whether intent i reads as true. `windows` are the names and kinds of the open
+    windows, `active` the ids of the nodes in which layers are. Times are in seconds.
     """
 
     __slots__ = (
-        "active", "armed", "clip_time", "done", "elapsed", "facing", "loops", "memos", "senses", "thresholds",
+        "active", "armed", "clip_time", "done", "elapsed", "facing", "loops", "memos", "senses",
+        "thresholds",
         "windows",
     )
 
@@ -40,7 +41,8 @@ def value_of(tree: Tree, reading: Reading) -> Any:
 
 
 def used_by(tree: Tree, reading: Reading) -> tuple[int, ...] | None:
-    """The intents that a condition uses up, which are those that made it true; None where it is not true."""
+    """The intents that a condition uses up, which are those that made it true; None where it is not
+    true."""
     if tree.operator == "intent":
         return (tree.value,) if value_of(tree, reading) else None  # type: ignore[return-value]
     if tree.operator == "and":
@@ -52,7 +54,8 @@ def used_by(tree: Tree, reading: Reading) -> tuple[int, ...] | None:
             used += more
         return used
     if tree.operator == "or":
-        return next((found for each in tree.operands if (found := used_by(each, reading)) is not None), None)
+        return next((found for each in tree.operands
+                     if (found := used_by(each, reading)) is not None), None)
     return () if value_of(tree, reading) else None
 
 
@@ -69,7 +72,8 @@ def _numeric(function: Callable[..., Any]) -> Callable[[Tree, Reading], Any]:
 
 
 def _compared(function: Callable[[Any, Any], bool]) -> Callable[[Tree, Reading], bool]:
-    return lambda tree, reading: function(*(value_of(operand, reading) for operand in tree.operands))
+    return lambda tree, reading: function(*(value_of(operand, reading)
+                                            for operand in tree.operands))
 
 
 OPERATORS: dict[str, Callable[[Tree, Reading], Any]] = {

@@ -1,4 +1,5 @@
-"""What a graph needs beside itself: everything its states, groups and transitions name, and what that names in turn."""
+"""What a graph needs beside itself: everything its states, groups and transitions name, and what
+that names in turn."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ class _Needs:
         self.scope = replace(scope_by_id(puppet), any_node=True)
         self.types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
         self.needs: Needs = {field: set() for field in (
-            "sheets", "anchors", "clips", "spreads", "actions", "intents", "senses", "memos", "thresholds")}
+            "sheets", "anchors", "clips", "spreads", "actions", "intents", "senses", "memos",
+            "thresholds")}
 
     def found(self) -> Needs:
         puppet, needs = self.puppet, self.needs
@@ -74,7 +76,8 @@ class _Needs:
         for clip in self.puppet.clips:
             if clip.id in needs["clips"]:
                 needs["sheets"] |= {frame.cell.sheet for frame in clip.frames}
-                needs["anchors"] |= {point.anchor for frame in clip.frames for point in frame.anchors}
+                needs["anchors"] |= {point.anchor for frame in clip.frames
+                                     for point in frame.anchors}
                 for moment in clip.moments:
                     needs["anchors"] |= {moment.anchor} if moment.anchor else set()
                     self._deeds(moment.deeds)
@@ -82,12 +85,14 @@ class _Needs:
                     self._rules(window.rules)
 
     def _shown_clips(self) -> None:
-        """Clips that moments and while-rules of what is needed show, and those that these show in turn."""
+        """Clips that moments and while-rules of what is needed show, and those that these show in
+        turn."""
         waiting = [clip for clip in self.puppet.clips if clip.id in self.needs["clips"]]
         while waiting:
             clip = waiting.pop()
             shown = {moment.clip for moment in clip.moments if moment.clip is not None}
-            shown |= {rule.clip for window in clip.windows for rule in window.rules if rule.clip is not None}
+            shown |= {rule.clip for window in clip.windows
+                      for rule in window.rules if rule.clip is not None}
             shown -= self.needs["clips"]
             self.needs["clips"] |= shown
             waiting += [each for each in self.puppet.clips if each.id in shown]
@@ -114,10 +119,13 @@ class _Needs:
         try:
             tree = parse(text, self.scope, expected)
         except ConditionError:
-            # What cannot be read may name things all the same, which must not be taken for others elsewhere.
+            # What cannot be read may name things all the same, which must not be taken for others
+            # elsewhere.
             for word in words_of(text):
                 for field in VALUES.values():
-                    self.needs[field] |= {each.id for each in getattr(self.puppet, field) if each.id == word}
+                    self.needs[field] |= {each.id
+                                          for each in getattr(self.puppet, field)
+                                          if each.id == word}
             return
         for part in reads(tree):
             if isinstance(part, Read) and part.symbol.kind in VALUES:

@@ -1,4 +1,5 @@
-"""The numbers of a tick: bounded, never NaN, never infinite; and how a value of one type becomes one of another."""
+"""The numbers of a tick: bounded, never NaN, never infinite; and how a value of one type becomes
+one of another."""
 
 from __future__ import annotations
 
@@ -6,7 +7,8 @@ from collections.abc import Sequence
 from typing import Any
 
 LARGEST = 1 << 53
-"""Whole numbers and floats are held within plus and minus this: in it, every whole number is a float exactly."""
+"""Whole numbers and floats are held within plus and minus this: in it, every whole number is a
+float exactly."""
 LARGEST_FLOAT = float(LARGEST)
 NOUGHTS: dict[str, bool | int | float | str] = {"bool": False, "int": 0, "float": 0.0, "choice": ""}
 
@@ -24,7 +26,8 @@ def real(value: float) -> float:
 
 
 def divided(left: float, right: float) -> float:
-    """left / right; nought where `right` is: a game must not stop because a sense is nought for one tick."""
+    """left / right; nought where `right` is: a game must not stop because a sense is nought for one
+    tick."""
     return real(left / right) if right else 0.0
 
 
@@ -47,5 +50,7 @@ def fitted(value: Any, type: str, choices: Sequence[str], otherwise: Any) -> Any
 
 
 def fitted_start(value: Any, type: str, choices: Sequence[str]) -> Any:
-    """A start value as one of its type; `false`, nought or the first choice where it cannot be read as one."""
-    return fitted(value, type, choices, choices[0] if type == "choice" and choices else NOUGHTS[type])
+    """A start value as one of its type; `false`, nought or the first choice where it cannot be read
+    as one."""
+    return fitted(value, type, choices,
+                  choices[0] if type == "choice" and choices else NOUGHTS[type])

@@ -17,18 +17,20 @@ MAXIMUM_LENGTH = LONGEST_CONDITION
 MAXIMUM_DEPTH = 60
 LARGEST_NUMBER = 1e9
 
-ARITHMETIC: dict[type[ast.operator], str] = {ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/"}
+ARITHMETIC: dict[type[ast.operator], str] = {ast.Add: "+", ast.Sub: "-", ast.Mult: "*",
+                                             ast.Div: "/"}
 COMPARISONS: dict[type[ast.cmpop], str] = {
     ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", ast.GtE: ">=", ast.Eq: "==", ast.NotEq: "!=",
 }
-WORDING = {"bool": "a yes-or-no value", "int": "a whole number", "float": "a number", "choice": "a choice"}
+WORDING = {"bool": "a yes-or-no value", "int": "a whole number", "float": "a number",
+           "choice": "a choice"}
 
 
 def parse(text: str, scope: Scope, expected: Type = "bool") -> Node:
     """The typed tree of `text`, whose value is of type `expected` (an int will do for a float).
 
-    Raises ConditionError with the column, what was expected there, and the nearest known name where a name is
-    unknown. Columns count characters of `text` from 0.
+    Raises ConditionError with the column, what was expected there, and the nearest known name where
+    a name is unknown. Columns count characters of `text` from 0.
     """
     flat = "".join(" " if character.isspace() else character for character in text)
     lead = len(flat) - len(flat.lstrip())
@@ -42,19 +44,25 @@ def parse(text: str, scope: Scope, expected: Type = "bool") -> Node:
     except SyntaxError as error:
         # No offset, or nought, is what the parser says of a text that ends too early.
         column = min(error.offset - 1, len(body)) if error.offset else len(body)
-        raise ConditionError(lead + column, "expected a condition such as: grounded and speed > 0.5") from None
+        raise ConditionError(
+            lead + column, "expected a condition such as: grounded and speed > 0.5"
+        ) from None
     except (ValueError, RecursionError, MemoryError):
-        raise ConditionError(lead, "expected a condition that can be read; this one is nested too deeply") from None
+        raise ConditionError(
+            lead, "expected a condition that can be read; this one is nested too deeply"
+        ) from None
     walker = _Walker(body, lead, scope)
     node = walker.node(tree, 0)
     fits = node.type == expected or (node.type, expected) == ("int", "float")
     if not fits:
-        raise ConditionError(node.span[0], f"expected {WORDING[expected]}, found {WORDING[node.type]}")
+        raise ConditionError(node.span[0],
+                             f"expected {WORDING[expected]}, found {WORDING[node.type]}")
     return node
 
 
 class _Walker:
-    """Turns nodes of `ast` into ours, one method a kind of node; a kind without a method is refused."""
+    """Turns nodes of `ast` into ours, one method a kind of node; a kind without a method is
+    refused."""
 
     def __init__(self, text: str, lead: int, scope: Scope) -> None:
         self.scope = scope
@@ -75,7 +83,8 @@ class _Walker:
         method = self.kinds.get(type(source))
         start = self.span(source)[0]
         if method is None:
-            raise ConditionError(start, "expected names, numbers, comparisons, and, or, not, + - * /")
+            raise ConditionError(start,
+                                 "expected names, numbers, comparisons, and, or, not, + - * /")
         if depth > MAXIMUM_DEPTH:
             raise ConditionError(start, "expected a condition that is nested less deeply")
         return method(source, depth + 1)
@@ -91,7 +100,8 @@ class _Walker:
     def typed(self, source: ast.expr, depth: int, *wanted: Type) -> Node:
         node = self.node(source, depth)
         if node.type not in wanted:
-            raise ConditionError(node.span[0], f"expected {WORDING[wanted[-1]]}, found {WORDING[node.type]}")
+            raise ConditionError(node.span[0],
+                                 f"expected {WORDING[wanted[-1]]}, found {WORDING[node.type]}")
         return node
 
     def joined(self, source: ast.BoolOp, depth: int) -> Node:
@@ -101,7 +111,8 @@ class _Walker:
 
     def unary(self, source: ast.UnaryOp, depth: int) -> Node:
         if isinstance(source.op, ast.Not):
-            return Operation("not", (self.typed(source.operand, depth, "bool"),), "bool", self.span(source))
+            return Operation("not", (self.typed(source.operand, depth, "bool"),), "bool",
+                             self.span(source))
         if isinstance(source.op, ast.USub):
             operand = self.typed(source.operand, depth, "int", "float")
             return Operation("negate", (operand,), operand.type, self.span(source))
@@ -111,7 +122,8 @@ class _Walker:
         operator = ARITHMETIC.get(type(source.op))
         if operator is None:
             raise ConditionError(self.span(source)[0], "expected one of + - * /")
-        operands = tuple(self.typed(each, depth, "int", "float") for each in (source.left, source.right))
+        operands = tuple(self.typed(each, depth, "int", "float")
+                         for each in (source.left, source.right))
         whole = operator != "/" and all(operand.type == "int" for operand in operands)
         return Operation(operator, operands, "int" if whole else "float", self.span(source))
 
@@ -125,7 +137,11 @@ class _Walker:
                 raise ConditionError(right.span[0], "expected one of < <= > >= == !=")
             _comparable(left, word, right)
             pairs.append(Operation(word, (left, right), "bool", (left.span[0], right.span[1])))
-        return pairs[0] if len(pairs) == 1 else Operation("and", tuple(pairs), "bool", self.span(source))
+        return (
+            pairs[0]
+            if len(pairs) == 1
+            else Operation("and", tuple(pairs), "bool", self.span(source))
+        )
 
     def call(self, source: ast.Call, depth: int) -> Node:
         span = self.span(source)
@@ -193,11 +209,14 @@ def _comparable(left: Node, operator: str, right: Node) -> None:
         if isinstance(part, Read) and part.symbol.kind == "intent":
             # What made it true could not be said, and so not be used up.
             name = part.symbol.name
-            raise ConditionError(part.span[0], f"expected {name} or not {name}; an intent is compared with nothing")
+            raise ConditionError(
+                part.span[0], f"expected {name} or not {name}; an intent is compared with nothing"
+            )
     if left.type in numeric and right.type in numeric:
         return
     if left.type != right.type:
-        raise ConditionError(right.span[0], f"expected {WORDING[left.type]}, found {WORDING[right.type]}")
+        raise ConditionError(right.span[0],
+                             f"expected {WORDING[left.type]}, found {WORDING[right.type]}")
     if operator not in ("==", "!="):
         raise ConditionError(right.span[0], f"expected == or != between {WORDING[left.type]}s")
     for one, other in ((left, right), (right, left)):
@@ -206,5 +225,6 @@ def _comparable(left: Node, operator: str, right: Node) -> None:
             if other.value not in choices:
                 listed = ", ".join(choices) or "no choices yet"
                 raise ConditionError(
-                    other.span[0], f"expected one of {listed}, found {other.value}", Near(other.value, choices)
+                    other.span[0], f"expected one of {listed}, found {other.value}",
+                    Near(other.value, choices)
                 )

@@ -1,4 +1,5 @@
-"""The renames that touch more than one place: windows, and choices, are known to conditions by name."""
+"""The renames that touch more than one place: windows, and choices, are known to conditions by
+name."""
 
 from __future__ import annotations
 
@@ -15,7 +16,8 @@ from .translate import choice_replaced, windows_read
 
 
 def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
-    """With windows named otherwise, all at once, and every condition, setting, leave rule and hit box that names them.
+    """With windows named otherwise, all at once, and every condition, setting, leave rule and hit
+    box that names them.
 
     A word that is a kind of window means the kind there, whatever windows are named so: it stays.
     """
@@ -25,21 +27,25 @@ def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
 
     def deeds(each: tuple[Deed, ...]) -> tuple[Deed, ...]:
         return tuple(
-            replace(one, value=windows_read(one.value, scope, read, types.get(one.memo or "", "bool")))
+            replace(one, value=windows_read(one.value, scope, read,
+                                            types.get(one.memo or "", "bool")))
             if one.value else one for one in each
         )
 
     clips = tuple(
         replace(
             clip,
-            moments=tuple(replace(moment, deeds=deeds(moment.deeds)) if moment.deeds else moment for moment in clip.moments),
+            moments=tuple(replace(moment, deeds=deeds(moment.deeds)) if moment.deeds else moment
+                          for moment in clip.moments),
             windows=tuple(
-                replace(window, name=names[window.name]) if window.name in names else window for window in clip.windows),
+                replace(window, name=names[window.name]) if window.name in names else window
+                for window in clip.windows),
             frames=tuple(
                 replace(
                     frame,
                     boxes=tuple(
-                        replace(box, name=names[box.name]) if box.kind == "hit" and box.name in names else box
+                        replace(box, name=names[box.name])
+                        if box.kind == "hit" and box.name in names else box
                         for box in frame.boxes
                     ),
                 )
@@ -51,7 +57,8 @@ def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
     transitions = tuple(
         replace(
             transition, when=windows_read(transition.when, scope, read),
-            leave=replace(transition.leave, window=read[transition.leave.window]) if transition.leave.window in read else transition.leave,
+            leave=replace(transition.leave, window=read[transition.leave.window])
+            if transition.leave.window in read else transition.leave,
         )
         for transition in puppet.transitions
     )
@@ -60,15 +67,17 @@ def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
         if state.on_enter or state.on_leave else state for state in puppet.states
     )
     layers = tuple(
-        replace(layer, shown_when=windows_read(layer.shown_when, scope, read)) if layer.shown_when else layer
+        replace(layer, shown_when=windows_read(layer.shown_when, scope, read))
+        if layer.shown_when else layer
         for layer in puppet.layers
     )
     return replace(puppet, clips=clips, states=states, transitions=transitions, layers=layers)
 
 
 def choice_renamed(puppet: Puppet, sense: str, old: str, new: str) -> Puppet:
-    """With a choice of a sense renamed, and every condition and setting that compares it with that choice. Where there
-    is no such choice yet, it is added; where there is no such sense, nothing is changed."""
+    """With a choice of a sense renamed, and every condition and setting that compares it with that
+    choice. Where there is no such choice yet, it is added; where there is no such sense, nothing is
+    changed."""
     found = next((each for each in puppet.senses if each.id == sense), None)
     if found is None or old == new:
         return puppet
@@ -77,23 +86,31 @@ def choice_renamed(puppet: Puppet, sense: str, old: str, new: str) -> Puppet:
     scope = scope_by_id(puppet)
     start = new if found.start == old else found.start
     puppet = replace(puppet, senses=tuple(
-        replace(each, choices=choices, start=start) if each is found else each for each in puppet.senses))
+        replace(each, choices=choices, start=start) if each is found else each
+        for each in puppet.senses))
     if old not in found.choices:
         return puppet
     types = {memo.id: memo.type for memo in puppet.memos}
 
     def text(each: str, memo: str | None = None) -> str:
-        return choice_replaced(each, scope, sense, old, new, types.get(memo or "", "bool")) if each else each
+        return (
+            choice_replaced(each, scope, sense, old, new, types.get(memo or "", "bool"))
+            if each
+            else each
+        )
 
     def deeds(each: tuple[Deed, ...]) -> tuple[Deed, ...]:
         return tuple(replace(one, value=text(one.value, one.memo)) for one in each)
 
     return replace(
         puppet,
-        transitions=tuple(replace(transition, when=text(transition.when)) for transition in puppet.transitions),
+        transitions=tuple(replace(transition, when=text(transition.when))
+                          for transition in puppet.transitions),
         layers=tuple(replace(layer, shown_when=text(layer.shown_when)) for layer in puppet.layers),
         states=tuple(replace(state, on_enter=deeds(state.on_enter), on_leave=deeds(state.on_leave))
                      for state in puppet.states),
-        clips=tuple(replace(clip, moments=tuple(replace(moment, deeds=deeds(moment.deeds)) for moment in clip.moments))
+        clips=tuple(replace(clip,
+                            moments=tuple(replace(moment, deeds=deeds(moment.deeds))
+                                          for moment in clip.moments))
                     for clip in puppet.clips),
     )

@@ -16,8 +16,11 @@ if TYPE_CHECKING:
     from ..model.puppet import Puppet
 
 
-def to_ids(text: str, puppet: Puppet, expected: Type = "bool", longest: int = MAXIMUM_LENGTH) -> str:
-    """The stored form of a condition as people write it. Empty stays empty; raises ConditionError as `parse`.
+def to_ids(
+    text: str, puppet: Puppet, expected: Type = "bool", longest: int = MAXIMUM_LENGTH
+) -> str:
+    """The stored form of a condition as people write it. Empty stays empty; raises ConditionError
+    as `parse`.
 
     Ids may be longer than names: what could not be stored is an error too.
     """
@@ -26,7 +29,9 @@ def to_ids(text: str, puppet: Puppet, expected: Type = "bool", longest: int = MA
     stored = replaced(text, parse(text, scope_by_name(puppet), expected), {}, by_name=False)
     if len(stored) > longest:
         raise ConditionError(
-            len(text), f"expected a shorter condition: it is kept over ids, with {len(stored)} characters of {longest}"
+            len(text),
+            f"expected a shorter condition: it is kept over ids, with {len(stored)} characters of "
+            f"{longest}",
         )
     return stored
 
@@ -43,7 +48,8 @@ def to_names(text: str, puppet: Puppet, expected: Type = "bool") -> str:
 
 
 def replaced(text: str, tree: Node, node_names: Mapping[str, str], by_name: bool) -> str:
-    """`text` with each symbol and queried state put as its name or its id, everything else left as written."""
+    """`text` with each symbol and queried state put as its name or its id, everything else left as
+    written."""
     for part in reversed(reads(tree)):
         if isinstance(part, Read):
             first, last = part.span
@@ -56,7 +62,8 @@ def replaced(text: str, tree: Node, node_names: Mapping[str, str], by_name: bool
 
 
 def windows_read(text: str, scope: Scope, names: Mapping[str, str], expected: Type = "bool") -> str:
-    """A stored condition in which `window("…")` reads windows by new names; unchanged where it cannot be read."""
+    """A stored condition in which `window("…")` reads windows by new names; unchanged where it
+    cannot be read."""
     try:
         tree = parse(text, scope, expected)
     except ConditionError:
@@ -68,9 +75,11 @@ def windows_read(text: str, scope: Scope, names: Mapping[str, str], expected: Ty
     return text
 
 
-def choice_replaced(text: str, scope: Scope, sense: str, old: str, new: str, expected: Type = "bool") -> str:
-    """A stored condition in which a comparison of a sense with the choice `old` compares with `new`; unchanged where it
-    cannot be read, or does not read the sense."""
+def choice_replaced(
+    text: str, scope: Scope, sense: str, old: str, new: str, expected: Type = "bool"
+) -> str:
+    """A stored condition in which a comparison of a sense with the choice `old` compares with
+    `new`; unchanged where it cannot be read, or does not read the sense."""
     try:
         tree = parse(text, scope, expected)
     except ConditionError:

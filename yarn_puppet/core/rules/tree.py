@@ -1,4 +1,5 @@
-"""The typed tree of a condition. Each node knows its type and the columns of the text it came from."""
+"""The typed tree of a condition. Each node knows its type and the columns of the text it came
+from."""
 
 from __future__ import annotations
 
@@ -13,7 +14,8 @@ Span = tuple[int, int]
 
 @dataclass(frozen=True, slots=True)
 class Symbol:
-    """A name that a condition may read: what it stands for, its type and, for a choice, the values it can have."""
+    """A name that a condition may read: what it stands for, its type and, for a choice, the values
+    it can have."""
 
     kind: SymbolKind
     id: str

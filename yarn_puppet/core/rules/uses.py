@@ -1,4 +1,5 @@
-"""Where every action, intent, sense, memo and threshold is used: what reads it, and what sets it."""
+"""Where every action, intent, sense, memo and threshold is used: what reads it, and what sets
+it."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ from .tree import Read, Type, reads
 
 
 class Use(NamedTuple):
-    """A place where something is used: the kind and id of the entry, how it is called, and whether it is set there."""
+    """A place where something is used: the kind and id of the entry, how it is called, and whether
+    it is set there."""
 
     kind: str
     id: str
@@ -27,8 +29,8 @@ class Use(NamedTuple):
 
 
 Space = Literal["action", "axis", "value"]
-"""What an id belongs to: an action may be called like an axis, or like a value, which is an intent, sense, memo or
-threshold."""
+"""What an id belongs to: an action may be called like an axis, or like a value, which is an intent,
+sense, memo or threshold."""
 
 
 NAMED = ("intents", "senses", "memos", "thresholds")
@@ -44,7 +46,8 @@ def uses_of(puppet: Puppet) -> dict[tuple[Space, str], list[Use]]:
 
 
 class Uses:
-    """Tells uses again and again: an entry that stays, and is called the same, is looked through once."""
+    """Tells uses again and again: an entry that stays, and is called the same, is looked through
+    once."""
 
     def __init__(self) -> None:
         self._known: dict[tuple[str, str], tuple[object, str, list[Used]]] = {}
@@ -78,8 +81,11 @@ class Uses:
                     found[used] = {use: None}
         return {key: list(each) for key, each in found.items()}
 
-    def _entries(self, puppet: Puppet) -> Iterator[tuple[str, str, str, Any, Callable[[Any, Use], Iterator[Used]]]]:
-        """Kind, id and name of every entry that can use something, the entry, and what looks through it."""
+    def _entries(
+        self, puppet: Puppet
+    ) -> Iterator[tuple[str, str, str, Any, Callable[[Any, Use], Iterator[Used]]]]:
+        """Kind, id and name of every entry that can use something, the entry, and what looks
+        through it."""
         names = {node.id: node.name for node in puppet.nodes}
         for transition in puppet.transitions:
             source, target = transition.source, transition.target
@@ -107,7 +113,8 @@ class Uses:
             try:
                 tree = parse(text, self._scope, expected)
                 self._read[key] = tuple(
-                    part.symbol.id for part in reads(tree) if isinstance(part, Read) and part.symbol.kind != "built-in")
+                    part.symbol.id for part in reads(tree)
+                    if isinstance(part, Read) and part.symbol.kind != "built-in")
             except ConditionError:
                 self._read[key] = ()
         for id in self._read[key]:

@@ -17,15 +17,25 @@ def blends_without_effect(puppet: Puppet, program: Program) -> list[Snag]:
     named = Named(puppet)
     return [
         Snag("warning", "transition", transition.id, named.of("transition", transition.id), *found)
-        for transition in puppet.transitions if (found := _trouble(transition.blend, puppet.rate)) is not None
+        for transition in puppet.transitions
+        if (found := _trouble(transition.blend, puppet.rate)) is not None
     ]
 
 
 def _trouble(blend: Blend, rate: int) -> tuple[str, str] | None:
     if blend.kind == "momentum":
-        return "it takes over by momentum, which bones can do and sprites cannot: it cuts", "let it cut, or dissolve"
+        return (
+            "it takes over by momentum, which bones can do and sprites cannot: it cuts",
+            "let it cut, or dissolve",
+        )
     if blend.kind == "crossfade" and blend.seconds * rate <= 1:
-        return "it dissolves within one tick, which is a cut", "give the blend more time, or let it cut"
+        return (
+            "it dissolves within one tick, which is a cut",
+            "give the blend more time, or let it cut",
+        )
     if blend.kind == "crossfade" and blend.seconds > LONGEST:
-        return f"it dissolves for {blend.seconds:g} s, and the old clip shows all that time", "give the blend less time"
+        return (
+            f"it dissolves for {blend.seconds:g} s, and the old clip shows all that time",
+            "give the blend less time",
+        )
     return None

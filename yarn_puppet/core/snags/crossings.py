@@ -1,8 +1,9 @@
-"""Who may go where: of the transitions a state tries, those that can be taken from it, and the states they may end in.
+"""Who may go where: of the transitions a state tries, those that can be taken from it, and the
+states they may end in.
 
-Left out are those that the compiler left out; those whose condition never holds; those that wait for a window which no
-clip of the state opens for them; those that would only enter the state they leave and are not to; and those behind
-one that is open whenever they are.
+Left out are those that the compiler left out; those whose condition never holds; those that wait
+for a window which no clip of the state opens for them; those that would only enter the state they
+leave and are not to; and those behind one that is open whenever they are.
 """
 
 from __future__ import annotations
@@ -17,9 +18,9 @@ from .never_first import Hiding, leads_nowhere, leads_on
 
 
 class Way(NamedTuple):
-    """A transition that a state can take: its id, that of the node which owns it, and the ids of the states in which
-    it may end: several where a group on the way remembers. A state is only among its own ends where it is entered
-    anew."""
+    """A transition that a state can take: its id, that of the node which owns it, and the ids of
+    the states in which it may end: several where a group on the way remembers. A state is only
+    among its own ends where it is entered anew."""
 
     transition: str
     owner: str
@@ -39,7 +40,8 @@ class Crossings:
                 self._inside.setdefault(group, []).append(index)
 
     def ways(self, state: str) -> tuple[Way, ...]:
-        """What can be taken from the state of this id, in the order of trying; nothing for one that is not there."""
+        """What can be taken from the state of this id, in the order of trying; nothing for one that
+        is not there."""
         found = self._found.get(state)
         if found is None:
             place = self.program.places.get(("in_state", state), -1)
@@ -51,13 +53,17 @@ class Crossings:
         found: list[Way] = []
         before: list[ProgramTransition] = []
         for candidate in program.candidates(place):
-            if not _can_be_open(program.states[place], candidate) or leads_nowhere(program, place, candidate):
+            if not _can_be_open(program.states[place], candidate) or leads_nowhere(
+                program, place, candidate
+            ):
                 continue
             if any(self._hiding.hides(earlier, candidate) for earlier in before):
                 continue
             if leads_on(program, place, candidate):
                 before.append(candidate)
-            ends = tuple([program.states[end].id for end in self._ends(candidate.target) if end != place or candidate.reenters])
+            ends = tuple([program.states[end].id
+                          for end in self._ends(candidate.target) if end != place
+                          or candidate.reenters])
             found.append(Way(candidate.id, program.node_id(candidate.source), ends))
         return tuple(found)
 
@@ -68,18 +74,22 @@ class Crossings:
         group = ~target
         while self.program.groups[group].memory < 0:
             group = ~self.program.groups[group].start
-        # It remembers whichever of its states was last; before any was, it is entered as if it did not.
-        return list(dict.fromkeys([*self._inside.get(group, []), *self._ends(self.program.groups[group].start)]))
+        # It remembers whichever of its states was last; before any was, it is entered as if it did
+        # not.
+        return list(dict.fromkeys([*self._inside.get(group, []),
+                                   *self._ends(self.program.groups[group].start)]))
 
 
 def _can_be_open(state: ProgramState, transition: ProgramTransition) -> bool:
-    """Whether a transition can be open in the state at all, as far as can be known without running."""
+    """Whether a transition can be open in the state at all, as far as can be known without
+    running."""
     if transition.condition is not None and transition.condition.tree == NEVER:
         return False
     if transition.leave != "in a window":
         return True
     clips = [each.clip for each in state.spread] or ([state.clip] if state.clip is not None else [])
     return any(
-        transition.window in window.names and (not window.into or set(window.into) & set(transition.lets_in))
+        transition.window in window.names
+        and (not window.into or set(window.into) & set(transition.lets_in))
         for clip in clips for window in clip.windows
     )

@@ -9,7 +9,8 @@ from .snag import Snag
 
 
 def gestures_that_never_come(puppet: Puppet, program: Program) -> list[Snag]:
-    """Taps and double taps that no hand is quick enough for, holds that every press is, buffers that are none."""
+    """Taps and double taps that no hand is quick enough for, holds that every press is, buffers
+    that are none."""
     found = []
     buffers = {intent.id: intent.buffer for intent in puppet.intents}
     for intent in program.intents:

@@ -19,7 +19,8 @@ def hitless_windows(puppet: Puppet, program: Program) -> list[Snag]:
                 frame for number, frame in enumerate(clip.frames)
                 if starts[number] < window.end and starts[number + 1] > window.start
             ]
-            if not any(box.kind == "hit" and box.name in ("", window.name) for frame in under for box in frame.boxes):
+            if not any(box.kind == "hit" and box.name in ("", window.name) for frame in under
+                       for box in frame.boxes):
                 found.append(
                     Snag("warning", "clip", clip.id, f"{clip.name}, {window.name}",
                          "the hit window opens over frames without a hit box",

@@ -1,4 +1,5 @@
-"""Names of intents, senses and memos that conditions cannot use, or would read as something else."""
+"""Names of intents, senses and memos that conditions cannot use, or would read as something
+else."""
 
 from __future__ import annotations
 
@@ -12,10 +13,12 @@ from .snag import Snag
 
 
 def misleading_names(puppet: Puppet, program: Program) -> list[Snag]:
-    """Names that are no words, are words of the language, or stand for two things; windows named as another kind."""
+    """Names that are no words, are words of the language, or stand for two things; windows named as
+    another kind."""
     names = Counter(value.name for value in puppet.named_values)
     found = []
-    for kind, entries in (("intent", puppet.intents), ("sense", puppet.senses), ("memo", puppet.memos)):
+    for kind, entries in (("intent", puppet.intents), ("sense", puppet.senses),
+                          ("memo", puppet.memos)):
         for entry in entries:
             if not is_word(entry.name):
                 found.append(Snag(
@@ -24,14 +27,22 @@ def misleading_names(puppet: Puppet, program: Program) -> list[Snag]:
                 ))
             elif names[entry.name] > 1:
                 found.append(Snag(
-                    "error", kind, entry.id, entry.name, "another intent, sense or memo has the same name",
+                    "error", kind, entry.id, entry.name,
+                    "another intent, sense or memo has the same name",
                     f"call it {word_from(entry.name, names)}",
                 ))
     for clip in puppet.clips:
         found += [
-            Snag("warning", "clip", clip.id, f"{clip.name}, {window.name}",
-                 f"the {window.kind} window has the name of another kind, so that conditions take it for one",
-                 "give it another name")
-            for window in clip.windows if window.name in WINDOW_WORDS and window.name != window.kind
+            Snag(
+                "warning",
+                "clip",
+                clip.id,
+                f"{clip.name}, {window.name}",
+                f"the {window.kind} window has the name of another kind, so that conditions take "
+                "it for one",
+                "give it another name",
+            )
+            for window in clip.windows
+            if window.name in WINDOW_WORDS and window.name != window.kind
         ]
     return found

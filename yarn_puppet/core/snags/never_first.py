@@ -12,7 +12,8 @@ from .unreachable import reachable
 
 
 class Hiding:
-    """Which transitions hide which: worked out once for a pair, by the trees of their conditions."""
+    """Which transitions hide which: worked out once for a pair, by the trees of their
+    conditions."""
 
     def __init__(self, program: Program) -> None:
         self.program = program
@@ -35,22 +36,27 @@ class Hiding:
         """Whether the earlier holds whenever the later does."""
         found = self.known.get((earlier.id, later.id))
         if found is None:
-            found = _as_wide(earlier, later) and self.terms_of(earlier.condition) <= self.terms_of(later.condition)
+            found = _as_wide(earlier, later) and self.terms_of(earlier.condition) <= self.terms_of(
+                later.condition
+            )
             self.known[earlier.id, later.id] = found
         return found
 
 
 def never_first(puppet: Puppet, program: Program) -> list[Snag]:
-    """Transitions that are tried after one that holds whenever they do, in every state they are tried from.
+    """Transitions that are tried after one that holds whenever they do, in every state they are
+    tried from.
 
-    One hides another when its leave rule is as wide and its terms are a part of the other's, which no value of any
-    sense can undo. Transitions of states that cannot be reached are left to the other check.
+    One hides another when its leave rule is as wide and its terms are a part of the other's, which
+    no value of any sense can undo. Transitions of states that cannot be reached are left to the
+    other check.
     """
     hiding = Hiding(program)
     hidden: dict[str, int] = {}
     tried: dict[str, int] = {}
     for state in reachable(program):
-        candidates = [each for each in program.candidates(state) if not leads_nowhere(program, state, each)]
+        candidates = [each for each in program.candidates(state)
+                      if not leads_nowhere(program, state, each)]
         for number, candidate in enumerate(candidates):
             tried[candidate.id] = tried.get(candidate.id, 0) + 1
             if any(leads_on(program, state, earlier) and hiding.hides(earlier, candidate)

@@ -19,14 +19,16 @@ MENDS = {
 
 
 def unresolved_references(puppet: Puppet, program: Program) -> list[Snag]:
-    """What the compiler had to leave out, and whatever else names an entry that the puppet does not have."""
+    """What the compiler had to leave out, and whatever else names an entry that the puppet does not
+    have."""
     named = Named(puppet)
     found = [
         Snag("error", problem.where[0], problem.where[1], named.of(*problem.where), problem.words,
              problem.mend or MENDS[problem.where[0]])
         for problem in program.problems
     ]
-    return found + _of_clips(puppet) + _of_nodes(puppet) + _of_spreads(puppet, {clip.id for clip in puppet.clips}) + (
+    return found + _of_clips(puppet) + _of_nodes(puppet) + _of_spreads(
+        puppet, {clip.id for clip in puppet.clips}) + (
         _of_mover(puppet) + _of_axes(puppet)
     )
 
@@ -39,13 +41,15 @@ def _of_clips(puppet: Puppet) -> list[Snag]:
     for clip in puppet.clips:
         lost = {frame.cell.sheet for frame in clip.frames} - sheets
         found += [
-            Snag("error", "clip", clip.id, clip.name, f"its frames come from the sheet {id}, which is not there",
+            Snag("error", "clip", clip.id, clip.name,
+                 f"its frames come from the sheet {id}, which is not there",
                  "bring the sheet in again")
             for id in sorted(lost)
         ]
         shown = {moment.clip for moment in clip.moments if moment.clip is not None}
         found += [
-            Snag("error", "clip", clip.id, clip.name, f"a moment shows the clip {id}, which is not there",
+            Snag("error", "clip", clip.id, clip.name,
+                 f"a moment shows the clip {id}, which is not there",
                  "choose another clip, or none")
             for id in sorted(shown) if puppet.clip(id) is None
         ]
@@ -53,7 +57,8 @@ def _of_clips(puppet: Puppet) -> list[Snag]:
             point.anchor for frame in clip.frames for point in frame.anchors
         }
         found += [
-            Snag("error", "clip", clip.id, clip.name, f"it uses the anchor {id}, which is not there",
+            Snag("error", "clip", clip.id, clip.name,
+                 f"it uses the anchor {id}, which is not there",
                  "choose another anchor")
             for id in sorted(used - anchors)
         ]
@@ -67,7 +72,8 @@ def _of_clips(puppet: Puppet) -> list[Snag]:
 
 def _of_spreads(puppet: Puppet, clips: set[str]) -> list[Snag]:
     return [
-        Snag("error", "spread", spread.id, spread.name, f"it places the clip {clip.clip}, which is not there",
+        Snag("error", "spread", spread.id, spread.name,
+             f"it places the clip {clip.clip}, which is not there",
              "take it out of the spread")
         for spread in puppet.spreads for clip in spread.clips if clip.clip not in clips
     ]
@@ -81,22 +87,32 @@ def _of_nodes(puppet: Puppet) -> list[Snag]:
     for node in puppet.nodes:
         kind = "group" if node.id in groups else "state"
         if node.layer not in layers:
-            found.append(Snag("error", kind, node.id, node.name, f"its layer {node.layer} is gone", "give it a layer"))
+            found.append(Snag("error", kind, node.id, node.name, f"its layer {node.layer} is gone",
+                              "give it a layer"))
         lost = [id for id in node.deaf_to if id not in transitions]
         found += [
-            Snag("warning", kind, node.id, node.name, f"it does not listen to {id}, which is no transition any more",
+            Snag("warning", kind, node.id, node.name,
+                 f"it does not listen to {id}, which is no transition any more",
                  "let it listen again")
             for id in lost
         ]
         if node.group is None:
             continue
         if node.group not in groups:
-            found.append(Snag("error", kind, node.id, node.name, f"the group around it, {node.group}, is gone",
+            found.append(Snag("error", kind, node.id, node.name,
+                              f"the group around it, {node.group}, is gone",
                               "drag it into a band"))
         elif groups[node.group].layer != node.layer:
-            found.append(Snag("error", kind, node.id, node.name,
-                              f"the group around it, {groups[node.group].name}, is on another layer",
-                              "drag it into a band of its own layer"))
+            found.append(
+                Snag(
+                    "error",
+                    kind,
+                    node.id,
+                    node.name,
+                    f"the group around it, {groups[node.group].name}, is on another layer",
+                    "drag it into a band of its own layer",
+                )
+            )
     return found
 
 
@@ -111,7 +127,8 @@ def _of_mover(puppet: Puppet) -> list[Snag]:
         Snag("warning", "puppet", puppet.name, puppet.name,
              f"the walker is moved along the axis {puppet.mover.across}, which is not there",
              "add an axis on the Wiring page, or let the walker listen to actions")
-        for across in [puppet.mover.across] if across is not None and across not in {axis.id for axis in puppet.axes}
+        for across in [puppet.mover.across]
+        if across is not None and across not in {axis.id for axis in puppet.axes}
     ] + [
         Snag("warning", "puppet", puppet.name, puppet.name,
              f"the walker is {puppet.mover.width:g} pixels wide, and goes by cells of {TILE}",
@@ -125,7 +142,8 @@ def _of_axes(puppet: Puppet) -> list[Snag]:
     return [
         Snag("error", "axis", axis.id, axis.name, f"it reads the action {id}, which is not there",
              "choose another action for it")
-        for axis in puppet.axes for id in (axis.less, axis.more) if id is not None and id not in actions
+        for axis in puppet.axes for id in (axis.less, axis.more)
+        if id is not None and id not in actions
     ] + [
         Snag("warning", "axis", axis.id, axis.name, "neither a stick nor an action moves it",
              "push a stick, or choose two actions")
@@ -140,7 +158,8 @@ class Named:
         self.nodes = {node.id: node.name for node in puppet.nodes}
         self.transitions = {transition.id: transition for transition in puppet.transitions}
         self.names = {
-            "state": self.nodes, "group": self.nodes, "layer": {layer.id: layer.name for layer in puppet.layers},
+            "state": self.nodes, "group": self.nodes,
+            "layer": {layer.id: layer.name for layer in puppet.layers},
             "intent": {intent.id: intent.name for intent in puppet.intents},
             "sense": {sense.id: sense.name for sense in puppet.senses},
             "memo": {memo.id: memo.name for memo in puppet.memos},

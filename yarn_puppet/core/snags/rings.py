@@ -14,8 +14,8 @@ from .snag import Snag
 def rings_that_play_nothing(puppet: Puppet, program: Program) -> list[Snag]:
     """States that play nothing and lead to each other in a ring that one tick can go round.
 
-    Transitions that need time to pass, or a window, cannot be taken in the same tick; what conditions allow is not
-    known here, so it is a warning.
+    Transitions that need time to pass, or a window, cannot be taken in the same tick; what
+    conditions allow is not known here, so it is a warning.
     """
     return [
         Snag("warning", "state", program.states[place].id, program.states[place].name,
@@ -26,12 +26,16 @@ def rings_that_play_nothing(puppet: Puppet, program: Program) -> list[Snag]:
 
 
 def _ways(program: Program) -> dict[int, set[int]]:
-    """From each state that plays nothing to those of the same kind that the same tick can enter from it."""
-    silent = {index for index, state in enumerate(program.states) if state.clip is None and state.layer >= 0}
+    """From each state that plays nothing to those of the same kind that the same tick can enter
+    from it."""
+    silent = {index for index, state in enumerate(program.states)
+              if state.clip is None and state.layer >= 0}
     found: dict[int, set[int]] = {}
     for place in silent:
         for transition in program.candidates(place):
-            waits = transition.leave == "in a window" or (transition.leave == "after" and transition.after > 0)
+            waits = transition.leave == "in a window" or (
+                transition.leave == "after" and transition.after > 0
+            )
             if waits or (transition.condition is not None and transition.condition.tree == NEVER):
                 continue
             end = fixed_end(program, transition.target)
@@ -41,7 +45,8 @@ def _ways(program: Program) -> dict[int, set[int]]:
 
 
 def _on_rings(ways: dict[int, set[int]]) -> set[int]:
-    """The nodes that can be come back to: what is left when those without a way in or out are taken away in turn."""
+    """The nodes that can be come back to: what is left when those without a way in or out are taken
+    away in turn."""
     back: dict[int, set[int]] = {}
     for node, ends in ways.items():
         for end in ends:

@@ -8,7 +8,8 @@ Severity = Literal["error", "warning"]
 
 
 class Snag(NamedTuple):
-    """A fault: where (the kind and id of an entry, and its name for people), why, and how to mend it."""
+    """A fault: where (the kind and id of an entry, and its name for people), why, and how to mend
+    it."""
 
     severity: Severity
     kind: str

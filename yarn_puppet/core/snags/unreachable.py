@@ -10,7 +10,8 @@ from .snag import Snag
 
 
 def unreachable_states(puppet: Puppet, program: Program) -> list[Snag]:
-    """States that cannot be entered from their layer's start, whatever the controls and senses do."""
+    """States that cannot be entered from their layer's start, whatever the controls and senses
+    do."""
     reached = reachable(program)
     return [
         Snag("warning", "state", state.id, state.name, "nothing leads to it from the start",
@@ -34,7 +35,8 @@ def reachable(program: Program) -> set[int]:
         reached.add(place)
         state = program.states[place]
         # The exits of a group are looked at once, however many states are in it.
-        owners = [state.exits, *(program.groups[group].exits for group in state.groups if group not in left)]
+        owners = [state.exits, *(program.groups[group].exits
+                                 for group in state.groups if group not in left)]
         left |= set(state.groups)
         for exits in owners:
             for transition in (*exits.overriding, *exits.plain):

@@ -1,6 +1,7 @@
 """A run by what it shows: states, values, windows and moments, each as a column over the ticks.
 
-What a tick did is read from its record once, as it is run. However long the run, drawing it then costs what is seen.
+What a tick did is read from its record once, as it is run. However long the run, drawing it then
+costs what is seen.
 """
 
 from __future__ import annotations
@@ -63,12 +64,13 @@ class Columns:
     @property
     def weight(self) -> int:
         """About how many bytes they hold."""
-        runs = sum(len(each) for named in (self.states, self.windows, self.choices) for each in named.values())
+        runs = sum(len(each) for named in (self.states, self.windows, self.choices)
+                   for each in named.values())
         held = (*self._values.values(), *self._coded.values(), *self._opened.values())
         values = sum(len(each) * each.itemsize for each in held)
         return values + RUN_BYTES * (runs + len(self.flags) + len(self.hits))
 
-    # Filling ----------------------------------------------------------------------------------------------------
+    # Filling --------------------------------------------------------------------------------------
 
     def append(self, record: Record) -> None:
         """Add a tick."""
@@ -78,7 +80,8 @@ class Columns:
         self._append_values(record)
         self._append_windows(record.report)
         for fired in record.report.moments:
-            self.flags.append(Flag(self.count, fired.moment.name, fired.moment.kind, fired.moment.anchor))
+            self.flags.append(Flag(self.count, fired.moment.name, fired.moment.kind,
+                                   fired.moment.anchor))
         booth, world = record.after.booth, record.setup.world
         if booth is not None and booth.hits and world is not None:
             self.hits += [(self.count, world.dummies[hit.dummy].name) for hit in booth.hits]
@@ -137,14 +140,17 @@ class Columns:
                 runs.append(Run(tick, tick, opened.clip))
 
     def _begin(self, setup: Setup) -> None:
-        """Go on with another setup: what it does not have is nought from here on, and what is new was before."""
+        """Go on with another setup: what it does not have is nought from here on, and what is new
+        was before."""
         self._settle()
         self._setup, program = setup, setup.program
         self._places, self._choices = [], []
         entries = [("action", id, index, "bool") for index, id in enumerate(program.actions)]
-        entries += [("sense", each.id, index, each.type) for index, each in enumerate(program.senses)]
+        entries += [("sense", each.id, index, each.type)
+                    for index, each in enumerate(program.senses)]
         entries += [("memo", each.id, index, each.type) for index, each in enumerate(program.memos)]
-        entries += [("threshold", each.id, index, "bool") for index, each in enumerate(program.thresholds)]
+        entries += [("threshold", each.id, index, "bool")
+                    for index, each in enumerate(program.thresholds)]
         for kind, id, place, type_ in entries:
             if type_ == "choice":
                 self._choices.append((self.choices.setdefault(f"{kind}:{id}", []), kind, place))
@@ -161,11 +167,11 @@ class Columns:
         for column in self._values.values():
             column.frombytes(bytes(column.itemsize * (self.count - len(column))))
 
-    # Reading ----------------------------------------------------------------------------------------------------
+    # Reading --------------------------------------------------------------------------------------
 
     def values(self, key: str, first: int, last: int) -> NDArray[np.float64]:
-        """The values of "sense:…", "memo:…", "threshold:…" or "action:…" from tick `first` to tick `last`, as far as
-        there are."""
+        """The values of "sense:…", "memo:…", "threshold:…" or "action:…" from tick `first` to tick
+        `last`, as far as there are."""
         # Copied, so that the column may go on growing.
         return self._part(self._values.get(key), "d", first, last)
 
@@ -201,9 +207,12 @@ class Columns:
         self._settle()
         made = Columns()
         made.count = min(tick, self.count)
-        made.states = {layer: self.runs(runs, 0, made.count - 1) for layer, runs in self.states.items()}
-        made.windows = {name: self.runs(runs, 0, made.count - 1) for name, runs in self.windows.items()}
-        made.choices = {key: self.runs(runs, 0, made.count - 1) for key, runs in self.choices.items()}
+        made.states = {layer: self.runs(runs, 0, made.count - 1)
+                       for layer, runs in self.states.items()}
+        made.windows = {name: self.runs(runs, 0, made.count - 1)
+                        for name, runs in self.windows.items()}
+        made.choices = {key: self.runs(runs, 0, made.count - 1)
+                        for key, runs in self.choices.items()}
         made.flags = self.flags_between(0, made.count - 1)
         made.hits = [hit for hit in self.hits if hit[0] < made.count]
         made._values = {key: column[:made.count] for key, column in self._values.items()}

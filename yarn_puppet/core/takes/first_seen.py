@@ -1,4 +1,5 @@
-"""When a run first came across what: kept while it is run, so that an edit need not look through it."""
+"""When a run first came across what: kept while it is run, so that an edit need not look through
+it."""
 
 from __future__ import annotations
 
@@ -6,8 +7,8 @@ from .run import Record, Setup
 
 
 class FirstSeen:
-    """The first ticks in which states and groups, by id, were active, entered or left; actions were down; and intents
-    were armed."""
+    """The first ticks in which states and groups, by id, were active, entered or left; actions were
+    down; and intents were armed."""
 
     def __init__(self) -> None:
         self.nodes: dict[str, int] = {}
@@ -55,5 +56,6 @@ class FirstSeen:
         """What was come across before a tick."""
         made = FirstSeen()
         for name in ("nodes", "actions", "armed"):
-            setattr(made, name, {id: first for id, first in getattr(self, name).items() if first < tick})
+            setattr(made, name, {id: first
+                                 for id, first in getattr(self, name).items() if first < tick})
         return made

@@ -1,4 +1,5 @@
-"""What a run comes to in numbers: ticks from a press to a state, a hit and moving again; sliding; steps."""
+"""What a run comes to in numbers: ticks from a press to a state, a hit and moving again; sliding;
+steps."""
 
 from __future__ import annotations
 
@@ -15,8 +16,8 @@ LEAST_SLIDE = 2.0
 
 
 class Response(NamedTuple):
-    """What a press of an action led to: the state, and the ticks until it, until the first hit, and until one could
-    move again; None for what did not come."""
+    """What a press of an action led to: the state, and the ticks until it, until the first hit, and
+    until one could move again; None for what did not come."""
 
     action: str
     pressed: int
@@ -27,7 +28,8 @@ class Response(NamedTuple):
 
 
 class Slide(NamedTuple):
-    """Feet that stood and were moved over the ground: in these ticks, from x to x, at y; in this state."""
+    """Feet that stood and were moved over the ground: in these ticks, from x to x, at y; in this
+    state."""
 
     first: int
     last: int
@@ -38,8 +40,8 @@ class Slide(NamedTuple):
 
 
 class Sliding(NamedTuple):
-    """What slid, and by state in how many ticks that moved it could not be told: no foot of theirs was one of the
-    frame before."""
+    """What slid, and by state in how many ticks that moved it could not be told: no foot of theirs
+    was one of the frame before."""
 
     slides: tuple[Slide, ...]
     unmeasured: tuple[tuple[str, int], ...]
@@ -71,9 +73,14 @@ def _response(records: Sequence[Record], pressed: int, action: str) -> Response 
     last = min(len(records), pressed + MOST_TICKS)
     for tick in range(pressed, last):
         record = records[tick]
-        if tick > pressed and action in record.controls.down and action not in records[tick - 1].controls.down:
+        if (
+            tick > pressed
+            and action in record.controls.down
+            and action not in records[tick - 1].controls.down
+        ):
             return None
-        taken = next((each for each in record.report.taken if _asks_for(record, each.transition, action)), None)
+        taken = next((each for each in record.report.taken
+                      if _asks_for(record, each.transition, action)), None)
         if taken is None:
             continue
         state = record.setup.puppet.state(taken.target)
@@ -83,22 +90,29 @@ def _response(records: Sequence[Record], pressed: int, action: str) -> Response 
             # What another press leads to is its own.
             if after > tick and any(
                 _asks_for(records[after], each.transition, other)
-                for each in report.taken for other in {action, *_pressed_since(records, pressed, after)}
+                for each in report.taken
+                for other in {action, *_pressed_since(records, pressed, after)}
             ):
                 break
             if hit is None and booth is not None and booth.hits:
                 hit = after - pressed
-            if after > tick and not report.lock_movement and records[after - 1].report.lock_movement:
+            if (
+                after > tick
+                and not report.lock_movement
+                and records[after - 1].report.lock_movement
+            ):
                 moving = after - pressed
                 break
-        return Response(action, pressed, state.name if state else taken.target, tick - pressed, hit, moving)
+        return Response(action, pressed, state.name if state else taken.target, tick - pressed, hit,
+                        moving)
     return None
 
 
 def _pressed_since(records: Sequence[Record], first: int, last: int) -> set[str]:
     """The actions whose press began after one tick, as far as another."""
     return set().union(*[
-        records[tick].controls.down - records[tick - 1].controls.down for tick in range(first + 1, last + 1)])
+        records[tick].controls.down - records[tick - 1].controls.down
+        for tick in range(first + 1, last + 1)])
 
 
 def _asks_for(record: Record, transition: str, action: str) -> bool:
@@ -117,10 +131,11 @@ def sliding(
 ) -> Sliding:
     """Where the puppet moved while what stands of its clip's frames did not move the other way.
 
-    `feet` are those of each frame of a clip, by clip. From the beginning of a frame to that of the next the body goes
-    on by some pixels; a foot that stands goes back beside the pivot by as many. What is left, at the foot that does it
-    best, is sliding; what is too little to be told from whole pixels is carried to the next frame, so that short
-    frames hide none. Feet that are others than before are a new step.
+    `feet` are those of each frame of a clip, by clip. From the beginning of a frame to that of the
+    next the body goes on by some pixels; a foot that stands goes back beside the pivot by as many.
+    What is left, at the foot that does it best, is sliding; what is too little to be told from
+    whole pixels is carried to the next frame, so that short frames hide none. Feet that are others
+    than before are a new step.
     """
     found: list[Slide] = []
     unmeasured: dict[str, int] = {}
@@ -185,8 +200,11 @@ def _joined(found: Sequence[Slide]) -> list[Slide]:
     joined: list[Slide] = []
     for each in found:
         last = joined[-1] if joined else None
-        if last is not None and last.state == each.state and each.first <= last.last + MOST_HELD and (
-            (each.to_x - each.from_x) * (last.to_x - last.from_x) > 0
+        if (
+            last is not None
+            and last.state == each.state
+            and each.first <= last.last + MOST_HELD
+            and ((each.to_x - each.from_x) * (last.to_x - last.from_x) > 0)
         ):
             joined[-1] = last._replace(last=each.last, to_x=last.to_x + each.to_x - each.from_x)
         else:
@@ -195,7 +213,8 @@ def _joined(found: Sequence[Slide]) -> list[Slide]:
 
 
 def steps(records: Sequence[Record], first: int = 0) -> tuple[Steps, ...]:
-    """The moments that are called steps, and the distance gone over ground from the first to the last of each."""
+    """The moments that are called steps, and the distance gone over ground from the first to the
+    last of each."""
     ticks: dict[str, list[int]] = {}
     for tick in range(first, len(records)):
         for fired in records[tick].report.moments:

@@ -1,4 +1,5 @@
-"""How much memory a run holds, and keeping the garbage collector from looking through all of it again and again."""
+"""How much memory a run holds, and keeping the garbage collector from looking through all of it
+again and again."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ WEIGHED = (tuple, float, int, str, frozenset)
 
 
 def weight_of(record: Record) -> int:
-    """The bytes that a record holds beside what it shares with the state before it, and with its setup."""
+    """The bytes that a record holds beside what it shares with the state before it, and with its
+    setup."""
     known = {id(record.setup)}
     _weighed(record.before, known)
     _weighed(record.controls, known)
@@ -40,7 +42,7 @@ def _weighed(value: Any, known: set[int]) -> int:
 def set_aside() -> None:
     """Keep what lives now out of the collector's sight.
 
-    Records hold no circles, so they go by themselves when nobody needs them; but there are millions of tuples in a long
-    run, and looking through all of them would hold up play for a second.
+    Records hold no circles, so they go by themselves when nobody needs them; but there are millions
+    of tuples in a long run, and looking through all of them would hold up play for a second.
     """
     gc.freeze()

@@ -16,13 +16,16 @@ from ..rules.numbers import fitted
 from .migrate_rate import machine_at_rate
 
 
-def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[Any] = ()) -> MachineState:
+def migrate(
+    old: Program, new: Program, state: MachineState, senses: Sequence[Any] = ()
+) -> MachineState:
     """The machine state of `old` as one of `new`, by ids; `senses` are what `old` was told last.
 
-    What is new starts as it would. A state that is gone is left, as its *on leave* says, and gives way to its layer's
-    start, which is entered; clip time past a shortened clip is put at the clip's end. A group forgets a state that is
-    no longer in it. A memo goes round within its new steps, and what lives on lives no longer than it now would. At
-    another rate every time stays what it is in seconds.
+    What is new starts as it would. A state that is gone is left, as its *on leave* says, and gives
+    way to its layer's start, which is entered; clip time past a shortened clip is put at the clip's
+    end. A group forgets a state that is no longer in it. A memo goes round within its new steps,
+    and what lives on lives no longer than it now would. At another rate every time stays what it is
+    in seconds.
     """
     senses = senses or [sense.start for sense in old.senses]
     state = machine_at_rate(_left(old, new, state, senses), old.rate, new.rate)
@@ -36,20 +39,27 @@ def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[An
             carried = before
         if carried is None and fresh.layers[index].state >= 0:
             entered.append(index)
-        layers.append(carried or fresh.layers[index]._replace(visit=before.visit + 1 if before is not None else 0))
+        layers.append(carried or fresh.layers[index]._replace(
+            visit=before.visit + 1 if before is not None else 0))
     actions = dict(zip(old.actions, state.actions, strict=True))
-    armed = {intent.id: (life, intent.life) for intent, life in zip(old.intents, state.armed, strict=True)}
-    memos = {(memo.id, memo.type): value for memo, value in zip(old.memos, state.memos, strict=True)}
-    lives = {(memo.id, memo.type): (life, memo.life) for memo, life in zip(old.memos, state.memo_lives, strict=True)}
+    armed = {intent.id: (life, intent.life)
+             for intent, life in zip(old.intents, state.armed, strict=True)}
+    memos = {(memo.id, memo.type): value
+             for memo, value in zip(old.memos, state.memos, strict=True)}
+    lives = {(memo.id, memo.type): (life, memo.life)
+             for memo, life in zip(old.memos, state.memo_lives, strict=True)}
     on = {each.id: was for each, was in zip(old.thresholds, state.thresholds, strict=True)}
     shown = {layer.id: share for layer, share in zip(old.layers, state.shown, strict=True)}
     events = {old.senses[place].id for place in state.events}
-    values = tuple([_within(memo, memos.get((memo.id, memo.type), memo.start)) for memo in new.memos])
+    values = tuple([_within(memo, memos.get((memo.id, memo.type), memo.start))
+                    for memo in new.memos])
     after = MachineState(
         state.tick, tuple(layers), tuple(actions.get(id, IDLE) for id in new.actions),
-        tuple(_lives_on(*armed.get(intent.id, (-1, 0)), intent.life) for intent in new.intents), values,
+        tuple(_lives_on(*armed.get(intent.id, (-1, 0)), intent.life) for intent in new.intents),
+        values,
         state.facing, _remembered(old, new, state, fresh),
-        tuple(index for index, sense in enumerate(new.senses) if sense.event and sense.id in events),
+        tuple(index for index, sense in enumerate(new.senses)
+              if sense.event and sense.id in events),
         _sequences(old, new, state, fresh),
         tuple(
             _memo_lives_on(memo, value, *lives.get((memo.id, memo.type), (-1, 0)))
@@ -61,7 +71,8 @@ def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[An
     )
     by_sense = {sense.id: value for sense, value in zip(old.senses, senses, strict=True)}
     return _entered(new, after, entered, [
-        fitted(by_sense.get(sense.id, sense.start), sense.type, sense.choices, sense.start) for sense in new.senses
+        fitted(by_sense.get(sense.id, sense.start), sense.type, sense.choices, sense.start)
+        for sense in new.senses
     ])
 
 
@@ -72,10 +83,14 @@ def _left(old: Program, new: Program, state: MachineState, senses: Sequence[Any]
         number for number, (layer, each) in enumerate(zip(old.layers, state.layers, strict=True))
         if each.state >= 0 and _goes_on_in(old, new, each) != places.get(layer.id, -1)
     ]
-    return _done(old, state, [(number, old.states[state.layers[number].state].on_leave) for number in left], senses)
+    return _done(old, state,
+                 [(number, old.states[state.layers[number].state].on_leave) for number in left],
+                 senses)
 
 
-def _entered(new: Program, state: MachineState, entered: Sequence[int], senses: Sequence[Any]) -> MachineState:
+def _entered(
+    new: Program, state: MachineState, entered: Sequence[int], senses: Sequence[Any]
+) -> MachineState:
     """Do what entering the states of these layers does, which are new in them."""
     remembered = list(state.remembered)
     for number in entered:
@@ -84,7 +99,9 @@ def _entered(new: Program, state: MachineState, entered: Sequence[int], senses: 
             if (memory := new.groups[group].memory) >= 0:
                 remembered[memory] = place
     state = state._replace(remembered=tuple(remembered))
-    return _done(new, state, [(number, new.states[state.layers[number].state].on_enter) for number in entered], senses)
+    return _done(new, state,
+                 [(number, new.states[state.layers[number].state].on_enter) for number in entered],
+                 senses)
 
 
 def _done(
@@ -101,7 +118,8 @@ def _done(
     for number, each in deeds:
         fill(reading, now, number)
         do_deeds(reading, now, each)
-    return state._replace(actions=tuple(now.actions), armed=tuple(now.lives), memos=tuple(now.memos),
+    return state._replace(actions=tuple(now.actions), armed=tuple(now.lives),
+                          memos=tuple(now.memos),
                           memo_lives=tuple(now.memo_lives))
 
 
@@ -134,11 +152,13 @@ def _sequences(
 ) -> tuple[tuple[int, ...], ...]:
     """What was kept of sequences that are still of the same actions."""
     kept = {
-        (intent.id, tuple(old.actions[step] for step in intent.steps)): state.sequences[intent.sequence]
+        (intent.id, tuple(old.actions[step] for step in intent.steps)): state.sequences[
+            intent.sequence]
         for intent in old.intents if intent.steps
     }
     return tuple(
-        kept.get((intent.id, tuple(new.actions[step] for step in intent.steps)), fresh.sequences[intent.sequence])
+        kept.get((intent.id, tuple(new.actions[step] for step in intent.steps)),
+                 fresh.sequences[intent.sequence])
         for intent in new.intents if intent.steps
     )
 
@@ -170,12 +190,19 @@ def _shares(old: Program, new: Program, state: MachineState) -> tuple[RuleShare,
     for share in state.shares:
         layer = layers.get(old.layers[share.layer].id)
         rule = rules.get((share.of_window, share.owner, share.rule.number))
-        if layer is not None and rule is not None and rule.kind == share.rule.kind and (rule.eased or share.out):
+        if (
+            layer is not None
+            and rule is not None
+            and rule.kind == share.rule.kind
+            and (rule.eased or share.out)
+        ):
             found.append(share._replace(layer=layer, rule=rule))
     return tuple(found)
 
 
-def _remembered(old: Program, new: Program, state: MachineState, fresh: MachineState) -> tuple[int, ...]:
+def _remembered(
+    old: Program, new: Program, state: MachineState, fresh: MachineState
+) -> tuple[int, ...]:
     by_id = {
         old.groups[group].id: old.states[place].id
         for group, place in zip(old.remembering, state.remembered, strict=True) if place >= 0
@@ -201,26 +228,30 @@ def _layer(old: Program, new: Program, number: int, before: LayerState) -> Layer
     place = new.places["in_state", old.states[before.state].id]
     state, old_clip = new.states[place], clip_of(old.states[before.state], before)
     variant = _placed(old.states[before.state], state, before.variant, old_clip)
-    before = before._replace(state=place, variant=variant, blending=_blending(old, new, before.blending))
+    before = before._replace(state=place, variant=variant,
+                             blending=_blending(old, new, before.blending))
     clip = clip_of(state, before)
     if clip is None:
-        return before._replace(time=0, cycle=0, ended=not before.fresh, open=0, hits=NO_HITS, shown=0)
+        return before._replace(time=0, cycle=0, ended=not before.fresh, open=0, hits=NO_HITS,
+                               shown=0)
     if old_clip is None or clip.id != old_clip.id:
-        return before._replace(time=0, cycle=0, fresh=True, ended=False, open=0, hits=NO_HITS, shown=0)
+        return before._replace(time=0, cycle=0, fresh=True, ended=False, open=0, hits=NO_HITS,
+                               shown=0)
     if clip == old_clip:
         return before
     time = before.time % clip.cycle if clip.loops else min(before.time, clip.cycle)
     return before._replace(
         time=time, shown=min(before.shown, clip.cycle - 1 if clip.loops else clip.cycle),
-        ended=before.ended if clip.loops else time >= clip.cycle, open=_open(old_clip, clip, before.open),
+        ended=before.ended if clip.loops else time >= clip.cycle,
+        open=_open(old_clip, clip, before.open),
         hits=CycleHits(before.hits.landed, _waiting(old_clip, clip, before.hits.waiting),
                       _waiting(old_clip, clip, before.hits.late)),
     )
 
 
 def _placed(old: ProgramState, new: ProgramState, variant: int, played: ProgramClip | None) -> int:
-    """The place in the new spread of what is played of the old state: the same clip at the same values, since a clip
-    may be placed at several; else the same clip; else the first."""
+    """The place in the new spread of what is played of the old state: the same clip at the same
+    values, since a clip may be placed at several; else the same clip; else the first."""
     alike = [(number, each.place) for number, each in enumerate(new.spread)
              if played is not None and each.clip.id == played.id]
     values = old.spread[variant].place if old.spread else ()
@@ -239,16 +270,19 @@ def _blending(old: Program, new: Program, blending: Blending | None) -> Blending
             continue
         state = new.states[place]
         clips = [placed.clip for placed in state.spread] or ([state.clip] if state.clip else [])
-        variant = next((number for number, clip in enumerate(clips) if before and clip.id == before.id), -1)
+        variant = next((number for number, clip in enumerate(clips)
+                        if before and clip.id == before.id), -1)
         if before is None and not clips:
             left.append(each._replace(state=place, variant=0))
         elif variant >= 0:
-            left.append(each._replace(state=place, variant=variant, time=min(each.time, clips[variant].cycle)))
+            left.append(each._replace(state=place, variant=variant,
+                                      time=min(each.time, clips[variant].cycle)))
     return blending._replace(old=tuple(left)) if left else None
 
 
 def _open(old: ProgramClip, new: ProgramClip, opened: int) -> int:
-    ids = {(window.id, window.frame): number for number, window in reversed(list(enumerate(new.windows)))}
+    ids = {(window.id, window.frame): number
+           for number, window in reversed(list(enumerate(new.windows)))}
     ids |= {(window.id, -1): number for number, window in reversed(list(enumerate(new.windows)))}
     found = 0
     for number, window in enumerate(old.windows):

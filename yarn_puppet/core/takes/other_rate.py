@@ -14,9 +14,9 @@ from ..model.take import Take
 def at_rate(take: Take, rate: int) -> Take:
     """A take at another rate: what changed at a time changes in the first tick from then on.
 
-    No press is lost, however short: each change of an action is a tick at least after the one before it, so that a
-    press is down for one whole tick, and between two presses one tick is up. The take is longer where that goes past
-    its end. The same holds for a stop that a game told.
+    No press is lost, however short: each change of an action is a tick at least after the one
+    before it, so that a press is down for one whole tick, and between two presses one tick is up.
+    The take is longer where that goes past its end. The same holds for a stop that a game told.
     """
     if rate == take.rate:
         return take
@@ -25,7 +25,9 @@ def at_rate(take: Take, rate: int) -> Take:
         return ceil(tick * rate / take.rate)
 
     controls = _apart(take.controls, moved)
-    stopped = [(tick, value) for tick, _, value in _apart(((tick, "", value) for tick, value in take.stopped), moved)]
+    stopped = [(tick, value)
+               for tick, _, value in _apart(((tick, "", value) for tick, value in take.stopped),
+                                            moved)]
     last = max([*[tick for tick, _, _ in controls], *[tick for tick, _ in stopped]], default=-1)
     ticks = max(moved(take.ticks), last + 1)
     return replace(
@@ -38,7 +40,8 @@ def at_rate(take: Take, rate: int) -> Take:
 
 
 def _apart(changes: Iterable[tuple[int, str, Any]], moved: Any) -> list[tuple[int, str, Any]]:
-    """Changes of levels at another rate, those of one thing each in a tick of its own and in their order."""
+    """Changes of levels at another rate, those of one thing each in a tick of its own and in their
+    order."""
     last: dict[str, int] = {}
     level: dict[str, Any] = {}
     found = []

@@ -1,4 +1,5 @@
-"""The run in progress: every tick is kept, so that it can be looked back on, run again and saved as a take."""
+"""The run in progress: every tick is kept, so that it can be looked back on, run again and saved as
+a take."""
 
 from __future__ import annotations
 
@@ -19,9 +20,9 @@ from .run import NO_CONTROLS, Controls, GameInput, Record, RunState, Setup, adva
 class Recording:
     """Records of a run from tick 0 to the present.
 
-    An edit takes effect at once: the present state is carried over into the new puppet and the run goes on. The
-    ticks before are then run again with `run_again`, and `adopt` keeps the old ones as `earlier` to compare with.
-    `weight` is about how many bytes the run holds.
+    An edit takes effect at once: the present state is carried over into the new puppet and the run
+    goes on. The ticks before are then run again with `run_again`, and `adopt` keeps the old ones as
+    `earlier` to compare with. `weight` is about how many bytes the run holds.
     """
 
     def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
@@ -53,8 +54,9 @@ class Recording:
         return record
 
     def edit(self, puppet: Puppet, world: World | None = None) -> None:
-        """Go on from here with another puppet, and in another world where one is given. Before the first tick there is
-        nothing to go on from: the run begins as one of the edited puppet does."""
+        """Go on from here with another puppet, and in another world where one is given. Before the
+        first tick there is nothing to go on from: the run begins as one of the edited puppet
+        does."""
         before = self.setup
         self.setup = set_up(puppet, world or before.world, before.program)
         if self.records:
@@ -63,10 +65,11 @@ class Recording:
             self.state = start(self.setup)
 
     def adopt(self, again: Records) -> bool:
-        """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new.
+        """Take a finished rerun as the run: the old one is kept as `earlier`, and the present
+        follows the new.
 
-        A result counts only for the very program it was made with: one of another is left, and the answer is False.
-        Ticks run since it was begun are few: they are caught up with here.
+        A result counts only for the very program it was made with: one of another is left, and the
+        answer is False. Ticks run since it was begun are few: they are caught up with here.
         """
         if again and again.setup is not self.setup:
             return False
@@ -95,8 +98,8 @@ class Recording:
         self.state = start(self.setup)
 
     def thin(self, most: int) -> bool:
-        """Hold less than so many bytes, if that can be: the run before the last edit goes first, then states of old
-        ticks, which are then run again from further back."""
+        """Hold less than so many bytes, if that can be: the run before the last edit goes first,
+        then states of old ticks, which are then run again from further back."""
         if self.earlier:
             self.earlier = Records()
         while self.weight >= most and self.records.thin():
@@ -109,7 +112,8 @@ class Recording:
 
 
 def carried(before: Setup, setup: Setup, state: RunState, last: Record | None = None) -> RunState:
-    """A state of one setup as a state of another; `last` is the record beside it, for what its senses were."""
+    """A state of one setup as a state of another; `last` is the record beside it, for what its
+    senses were."""
     if before is setup:
         return state
     senses = last.report.senses if last is not None and last.setup is before else ()
@@ -124,12 +128,15 @@ def carried(before: Setup, setup: Setup, state: RunState, last: Record | None = 
     return RunState(machine, booth)
 
 
-def run_again(setup: Setup, controls: Sequence[Controls], known: Records | None = None) -> Iterator[Records]:
+def run_again(
+    setup: Setup, controls: Sequence[Controls], known: Records | None = None
+) -> Iterator[Records]:
     """Run these controls again; yields the records being filled after each tick.
 
-    `known` are those of a run of the same controls which are the same with this setup; it goes on after them.
-    `controls` may grow meanwhile, and is followed to its end. Nothing of a recording changes until it is given the
-    finished records to `adopt`, so that this can be dropped at any time, and may run in another thread.
+    `known` are those of a run of the same controls which are the same with this setup; it goes on
+    after them. `controls` may grow meanwhile, and is followed to its end. Nothing of a recording
+    changes until it is given the finished records to `adopt`, so that this can be dropped at any
+    time, and may run in another thread.
     """
     again = known if known is not None else Records()
     again.setup = setup
@@ -145,8 +152,13 @@ def run_again(setup: Setup, controls: Sequence[Controls], known: Records | None 
 
 
 def _reached(setup: Setup, records: Records) -> RunState:
-    """Where records end, as a state of this setup: they may be of the one before, which gave the same."""
-    return carried(records[-1].setup, setup, records[-1].after, records[-1]) if records else start(setup)
+    """Where records end, as a state of this setup: they may be of the one before, which gave the
+    same."""
+    return (
+        carried(records[-1].setup, setup, records[-1].after, records[-1])
+        if records
+        else start(setup)
+    )
 
 
 def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
@@ -165,10 +177,12 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
                 level, count = action in before.down, often.get(action, 0)
                 # As many changes as there were edges, the last of them to what is down now.
                 count += (count % 2 == 1) != ((action in now.down) != level)
-                changes += [(number, action, int(level == (step % 2 == 1))) for step in range(count)]
+                changes += [(number, action, int(level == (step % 2 == 1)))
+                            for step in range(count)]
             old, new = dict(before.forced), dict(now.forced)
             senses += [(number, id, None) for id in old if id not in new]
-            senses += [(number, id, value) for id, value in new.items() if id not in old or old[id] != value]
+            senses += [(number, id, value)
+                       for id, value in new.items() if id not in old or old[id] != value]
             was, steps = dict(before.axes), dict(now.axes)
             axes += [(number, id, 0) for id in was if id not in steps]
             axes += [(number, id, each) for id, each in steps.items() if was.get(id, 0) != each]
@@ -180,6 +194,8 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
             landed += [(number, *hit) for hit in now.game.landed]
         before = now
     return Take(
-        booth, rate, len(controls), tuple(changes), tuple(senses), axes=tuple(axes),  # type: ignore[arg-type]
-        landed=tuple(landed), stopped=tuple(stopped), places=tuple(places),  # type: ignore[arg-type]
+        booth, rate, len(controls), tuple(changes), tuple(senses),
+        axes=tuple(axes),  # type: ignore[arg-type]
+        landed=tuple(landed), stopped=tuple(stopped),
+        places=tuple(places),  # type: ignore[arg-type]
     )

@@ -1,4 +1,5 @@
-"""The ticks of a run, kept small: the last of them whole, the others as what it takes to run them again."""
+"""The ticks of a run, kept small: the last of them whole, the others as what it takes to run them
+again."""
 
 from __future__ import annotations
 
@@ -28,7 +29,8 @@ CONTROL_BYTES = 8
 
 
 class Block:
-    """Ticks in a row of one setup. `records` are None while it is folded: they come from the rest."""
+    """Ticks in a row of one setup. `records` are None while it is folded: they come from the
+    rest."""
 
     __slots__ = ("before", "controls", "first", "records", "setup")
 
@@ -51,7 +53,8 @@ class Block:
 
 
 class Records(Sequence[Record]):
-    """Records of a run from tick 0 on, as a list would hold them, and the columns that are drawn of them.
+    """Records of a run from tick 0 on, as a list would hold them, and the columns that are drawn of
+    them.
 
     `weight` is about how many bytes they hold.
     """
@@ -82,7 +85,12 @@ class Records(Sequence[Record]):
     def append(self, record: Record) -> None:
         """Keep one more tick."""
         block = self._blocks[-1] if self._blocks else None
-        if block is None or len(block.controls) >= BLOCK or block.setup is not record.setup or block.records is None:
+        if (
+            block is None
+            or len(block.controls) >= BLOCK
+            or block.setup is not record.setup
+            or block.records is None
+        ):
             block = Block(self._count, record.setup, record.before)
             self._blocks.append(block)
             self._block_starts.append(self._count)
@@ -106,14 +114,17 @@ class Records(Sequence[Record]):
             self._folded += 1
 
     def thin(self) -> bool:
-        """Hold less: of what is folded every other state is let go, and looking there costs twice as much. False where
-        there is nothing left to let go."""
+        """Hold less: of what is folded every other state is let go, and looking there costs twice
+        as much. False where there is nothing left to let go."""
         blocks: list[Block] = []
         folded = self._blocks[:self._folded]
         for block in folded:
             last = blocks[-1] if blocks else None
-            if last is not None and last.setup is block.setup and len(last.controls) < MOST_FOLDED and (
-                len(last.controls) <= len(block.controls)
+            if (
+                last is not None
+                and last.setup is block.setup
+                and len(last.controls) < MOST_FOLDED
+                and (len(last.controls) <= len(block.controls))
             ):
                 joined = Block(last.first, last.setup, last.before)
                 joined.controls, joined.records = [*last.controls, *block.controls], None
@@ -126,7 +137,8 @@ class Records(Sequence[Record]):
         self._block_starts = [block.first for block in self._blocks]
         self._folded = len(blocks)
         self._unfolded.clear()
-        self._folded_weight = sum(self._weights[1] + CONTROL_BYTES * len(block.controls) for block in blocks)
+        self._folded_weight = sum(self._weights[1] + CONTROL_BYTES * len(block.controls)
+                                  for block in blocks)
         return True
 
     def _block_at(self, tick: int) -> tuple[Block, list[Record]]:

@@ -24,8 +24,8 @@ from .sampling import Sampler
 
 
 class Setup(NamedTuple):
-    """What a run needs: the puppet, its program, the tick made of it, how its senses are read, the world or None, and
-    what dummies in it replay."""
+    """What a run needs: the puppet, its program, the tick made of it, how its senses are read, the
+    world or None, and what dummies in it replay."""
 
     puppet: Puppet
     program: Program
@@ -43,8 +43,9 @@ class RunState(NamedTuple):
 
 
 class GameInput(NamedTuple):
-    """What a game tells of a tick beside controls and senses: the hits that landed since the one before, as (layer id,
-    visit, pass); whether it holds everything, as in a hit stop; and where the puppet stands, in pixels."""
+    """What a game tells of a tick beside controls and senses: the hits that landed since the one
+    before, as (layer id, visit, pass); whether it holds everything, as in a hit stop; and where the
+    puppet stands, in pixels."""
 
     landed: tuple[tuple[str, int, int], ...] = ()
     stopped: bool = False
@@ -52,9 +53,10 @@ class GameInput(NamedTuple):
 
 
 class Controls(NamedTuple):
-    """One tick's controls: the actions that are down, the senses forced by hand, as (sense id, value), and the sticks
-    that are pushed, as (axis id, whole steps); what a game tells besides, where the puppet runs in one; and of actions
-    that went down and up more often than what is down tells, how often, as (action id, edges)."""
+    """One tick's controls: the actions that are down, the senses forced by hand, as (sense id,
+    value), and the sticks that are pushed, as (axis id, whole steps); what a game tells besides,
+    where the puppet runs in one; and of actions that went down and up more often than what is down
+    tells, how often, as (action id, edges)."""
 
     down: frozenset[str]
     forced: tuple[tuple[str, Scalar], ...] = ()
@@ -78,7 +80,8 @@ NO_CONTROLS = Controls(frozenset())
 
 
 def set_up(puppet: Puppet, world: World | None, before: Program | None = None) -> Setup:
-    """Compile a puppet for a world; with the program of an earlier puppet only what differs is compiled."""
+    """Compile a puppet for a world; with the program of an earlier puppet only what differs is
+    compiled."""
     program = compile_puppet(puppet, before)
     return in_world(Setup(puppet, program, None, fast_tick(program), Sampler(program)), world)
 
@@ -92,11 +95,13 @@ def in_world(setup: Setup, world: World | None) -> Setup:
 
 
 def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
-    """What a dummy replays: the puppet's run under its controls, alone, from where the dummy stands."""
+    """What a dummy replays: the puppet's run under its controls, alone, from where the dummy
+    stands."""
     if dummy.does != "replays" or not dummy.long:
         return ()
     take = at_rate(Take(None, dummy.hands_rate, dummy.long, dummy.hands), setup.program.rate)
-    alone = setup._replace(world=replace(world, dummies=(), start_x=dummy.x, start_y=dummy.y), tracks=NO_TRACKS)
+    alone = setup._replace(world=replace(world, dummies=(), start_x=dummy.x, start_y=dummy.y),
+                           tracks=NO_TRACKS)
     found = []
     for record in replay(alone, take):
         booth = record.after.booth
@@ -108,11 +113,13 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
 def start(setup: Setup) -> RunState:
     """The state before tick 0."""
     return RunState(
-        initial_state(setup.program), initial_booth(setup.world, setup.puppet) if setup.world else None)
+        initial_state(setup.program),
+        initial_booth(setup.world, setup.puppet) if setup.world else None)
 
 
 def inputs_of(setup: Setup, state: RunState, controls: Controls, moving_input: MoveInput) -> Inputs:
-    """The engine's inputs: what is down, and each sense as forced, as the booth has it, or as it starts.
+    """The engine's inputs: what is down, and each sense as forced, as the booth has it, or as it
+    starts.
 
     `hands` is what they ask of the mover.
     """
@@ -128,9 +135,11 @@ def inputs_of(setup: Setup, state: RunState, controls: Controls, moving_input: M
         if game is None:
             return Inputs(down, setup.sampler.alone(controls.forced), edges=edges)
         return Inputs(
-            down, setup.sampler.alone(controls.forced), _landed(program, game.landed), game.stopped, edges)
+            down, setup.sampler.alone(controls.forced), _landed(program, game.landed), game.stopped,
+            edges)
     senses = setup.sampler.reported(booth_senses(booth, moving_input), controls.forced)
-    return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0, edges)
+    return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0,
+                  edges)
 
 
 def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
@@ -141,7 +150,8 @@ def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
 def _landed(program: Program, hits: Iterable[tuple[str, int, int]]) -> tuple[Landed, ...]:
     """Hits of layers by id; each is told once, and those of layers that are gone are left."""
     layers = {layer.id: index for index, layer in enumerate(program.layers)}
-    return tuple(dict.fromkeys(Landed(layers[layer], visit, cycle) for layer, visit, cycle in hits if layer in layers))
+    return tuple(dict.fromkeys(Landed(layers[layer], visit, cycle)
+                               for layer, visit, cycle in hits if layer in layers))
 
 
 def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
@@ -185,7 +195,8 @@ def controls_of(take: Take) -> Iterator[Controls]:
             at += 1
             changed = True
         if changed:
-            now = Controls(down, tuple(forced.items()), tuple((id, steps) for id, steps in pushed.items() if steps))
+            now = Controls(down, tuple(forced.items()),
+                           tuple((id, steps) for id, steps in pushed.items() if steps))
         given = now._replace(game=next(game)) if game is not None else now
         edges = tuple([(id, count) for id, count in often.items() if count > 1])
         yield given._replace(edges=edges) if edges else given
@@ -204,7 +215,8 @@ def _game_input_of(take: Take) -> Iterator[GameInput] | None:
         now = GameInput()
         for number in range(take.ticks):
             now = GameInput(
-                tuple(landed.get(number, ())), bool(stops.get(number, now.stopped)), places.get(number, now.at))
+                tuple(landed.get(number, ())), bool(stops.get(number, now.stopped)),
+                places.get(number, now.at))
             yield now
 
     return ticks()

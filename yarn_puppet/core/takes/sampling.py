@@ -1,6 +1,8 @@
-"""The senses of a tick: as forced by hand, as the booth reports them, or as they start; each of its own type.
+"""The senses of a tick: as forced by hand, as the booth reports them, or as they start; each of its
+own type.
 
-Takes and games are not trusted to keep to the types: what cannot be read as one of a sense's type is its start value.
+Takes and games are not trusted to keep to the types: what cannot be read as one of a sense's type
+is its start value.
 """
 
 from __future__ import annotations
@@ -36,7 +38,9 @@ class Sampler:
         """The senses where there is no booth."""
         return self._forced(list(self.starts), forced) if forced else self.starts
 
-    def reported(self, values: tuple[Any, ...], forced: tuple[tuple[str, Scalar], ...]) -> tuple[Any, ...]:
+    def reported(
+        self, values: tuple[Any, ...], forced: tuple[tuple[str, Scalar], ...]
+    ) -> tuple[Any, ...]:
         """The senses as the booth reports them, in the order of `SENSES`."""
         if self.picked is not None:
             picked: tuple[Any, ...] = self.picked(values)

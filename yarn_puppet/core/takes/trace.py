@@ -45,9 +45,12 @@ def trace_line(record: Record, names: Names) -> dict[str, Any]:
             for layer in report.layers
         },
         "facing": report.facing,
-        "senses": {sense.name: value for sense, value in zip(program.senses, report.senses, strict=True)},
-        "memos": {memo.name: value for memo, value in zip(program.memos, report.memos, strict=True)},
-        **({"thresholds": {each.name: on for each, on in zip(program.thresholds, report.thresholds, strict=True)}}
+        "senses": {sense.name: value
+                   for sense, value in zip(program.senses, report.senses, strict=True)},
+        "memos": {memo.name: value
+                  for memo, value in zip(program.memos, report.memos, strict=True)},
+        **({"thresholds": {each.name: on
+                           for each, on in zip(program.thresholds, report.thresholds, strict=True)}}
            if program.thresholds else {}),
         "armed": [names.intents[id] for id in report.armed],
         "used": [names.intents[id] for id in report.used],
@@ -62,7 +65,8 @@ def trace_line(record: Record, names: Names) -> dict[str, Any]:
         "windows": [opened.window.name for opened in report.windows],
         "rules": rules,
         "taken": [
-            {"layer": names.layers[taken.layer], "from": names.nodes[taken.source], "to": names.nodes[taken.target]}
+            {"layer": names.layers[taken.layer], "from": names.nodes[taken.source],
+             "to": names.nodes[taken.target]}
             for taken in report.taken
         ],
     }
@@ -72,7 +76,8 @@ def trace_line(record: Record, names: Names) -> dict[str, Any]:
             "x": booth.body.x,
             "y": booth.body.y,
             "hits": [
-                {"window": hit.window, "target": setup.world.dummies[hit.dummy].name, "damage": hit.damage}
+                {"window": hit.window, "target": setup.world.dummies[hit.dummy].name,
+                 "damage": hit.damage}
                 for hit in booth.hits
             ],
         }

@@ -1,4 +1,5 @@
-"""What differs between two versions of a puppet or a take, in words: added, removed, renamed, changed, by id."""
+"""What differs between two versions of a puppet or a take, in words: added, removed, renamed,
+changed, by id."""
 
 from __future__ import annotations
 
@@ -11,8 +12,8 @@ from .parts import KIND, by_id, fields_of, said_name, said_value
 
 
 class EntryDifference(NamedTuple):
-    """Something that differs: how ("added", "removed", "renamed", "changed", "in another order"), what it is, its name,
-    and in what."""
+    """Something that differs: how ("added", "removed", "renamed", "changed", "in another order"),
+    what it is, its name, and in what."""
 
     how: str
     what: str
@@ -23,7 +24,8 @@ class EntryDifference(NamedTuple):
     def words(self) -> str:
         """It, as a sentence."""
         name = f" {self.name}" if self.name else ""
-        return f"{self.what}{name} {self.how}" + (f": {'; '.join(self.details)}" if self.details else "")
+        return f"{self.what}{name} {self.how}" + (
+            f": {'; '.join(self.details)}" if self.details else "")
 
 
 def puppets_differ(old: Puppet, new: Puppet) -> list[EntryDifference]:
@@ -38,10 +40,13 @@ def puppets_differ(old: Puppet, new: Puppet) -> list[EntryDifference]:
             found += _entries(field, one, other, old, new)
         else:
             plain += _field(field, one, other, old, new)
-    return [*([EntryDifference("changed", "puppet", new.name, tuple(plain))] if plain else []), *found]
+    return [*([EntryDifference("changed", "puppet", new.name, tuple(plain))] if plain else []),
+            *found]
 
 
-def _entries(field: str, one: Any, other: Any, old: Puppet, new: Puppet) -> Iterator[EntryDifference]:
+def _entries(
+    field: str, one: Any, other: Any, old: Puppet, new: Puppet
+) -> Iterator[EntryDifference]:
     kind, before, after = KIND[field], by_id(one) or {}, by_id(other) or {}
     for id, entry in before.items():
         if id not in after:
@@ -57,7 +62,8 @@ def _entries(field: str, one: Any, other: Any, old: Puppet, new: Puppet) -> Iter
         if "name" in fields_of(entry) and was.name != entry.name:
             yield EntryDifference("renamed", kind, called, (f"to {entry.name}",))
         details = tuple([said for name in fields_of(entry) if name != "name"
-                         for said in _field(name, getattr(was, name), getattr(entry, name), old, new)])
+                         for said in _field(name, getattr(was, name), getattr(entry, name), old,
+                                            new)])
         if details:
             yield EntryDifference("changed", kind, said_name(field, entry, new), details)
     shared = [id for id in after if id in before]
@@ -72,7 +78,11 @@ def _field(name: str, one: Any, other: Any, old: Puppet, new: Puppet) -> list[st
     said = name.replace("_", " ")
     before, after = by_id(one), by_id(other)
     if before is not None and after is not None and (before or after):
-        return [entry.words for entry in _entries(name, one, other, old, new)] if name in KIND else [said]
+        return (
+            [entry.words for entry in _entries(name, one, other, old, new)]
+            if name in KIND
+            else [said]
+        )
     if _has_parts(one, other):
         return [f"{said} {each}" for field in fields_of(other)
                 for each in _field(field, getattr(one, field), getattr(other, field), old, new)]
@@ -81,9 +91,12 @@ def _field(name: str, one: Any, other: Any, old: Puppet, new: Puppet) -> list[st
     return [f"{said} {said_value(name, one, old)} → {said_value(name, other, new)}"]
 
 
-def _lists(said: str, one: tuple[Any, ...], other: tuple[Any, ...], old: Puppet, new: Puppet) -> str:
+def _lists(
+    said: str, one: tuple[Any, ...], other: tuple[Any, ...], old: Puppet, new: Puppet
+) -> str:
     if len(one) == len(other):
-        places = [index for index, pair in enumerate(zip(one, other, strict=True), 1) if pair[0] != pair[1]]
+        places = [index for index, pair in enumerate(zip(one, other, strict=True), 1)
+                  if pair[0] != pair[1]]
         first = places[0] - 1
         inside = _field("", one[first], other[first], old, new) if len(places) == 1 else []
         where = f" {places[0]}" if len(places) == 1 else f", {len(places)} of {len(other)} differ"
@@ -104,9 +117,14 @@ def takes_differ(old: Take, new: Take) -> list[EntryDifference]:
             continue
         said = field.replace("_", " ")
         if isinstance(one, tuple):
-            gone, come = [each for each in one if each not in other], [each for each in other if each not in one]
-            counts = [f"{len(each)} {how}" for each, how in ((gone, "fewer"), (come, "new")) if each]
+            gone, come = [each for each in one if each not in other], [
+                each for each in other if each not in one]
+            counts = [f"{len(each)} {how}"
+                      for each, how in ((gone, "fewer"), (come, "new")) if each]
             details.append(f"{said}: {', '.join(counts) or 'in another order'}")
         else:
-            details.append(f"{said} {one if one is not None else 'none'} → {other if other is not None else 'none'}")
+            details.append(
+                f"{said} {one if one is not None else 'none'} → "
+                f"{other if other is not None else 'none'}"
+            )
     return [EntryDifference("changed", "take", "", tuple(details))] if details else []

@@ -1,8 +1,9 @@
-"""Two versions that began as one made into one, by id: what only one of them changed is taken from it.
+"""Two versions that began as one made into one, by id: what only one of them changed is taken from
+it.
 
-Both changed the same: taken once. Both changed it differently, or one changed what the other took away: a conflict,
-which is named, and then nothing is merged. Entries keep the order of ours; what theirs adds follows what it follows
-there.
+Both changed the same: taken once. Both changed it differently, or one changed what the other took
+away: a conflict, which is named, and then nothing is merged. Entries keep the order of ours; what
+theirs adds follows what it follows there.
 """
 
 from __future__ import annotations
@@ -43,8 +44,8 @@ def merged(base: Value, ours: Value, theirs: Value) -> Merged:
 
 
 def _fits(value: Puppet, ours: Any, theirs: Any) -> list[str]:
-    """What is wrong with a merged puppet and with neither of the two: a state that one took away and the other leads
-    to, say."""
+    """What is wrong with a merged puppet and with neither of the two: a state that one took away
+    and the other leads to, say."""
     try:
         checked(value, "the merged puppet")
     except FileProblem as problem:
@@ -85,19 +86,27 @@ class _Merging:
             return self.struct(base, ours, theirs, f"{where} {name.replace('_', ' ')}".strip())
         if name == "promises":
             return _listed(base, ours, theirs)
-        self.conflict(where, name, said_value(name, ours, self.puppet), said_value(name, theirs, self.puppet))
+        self.conflict(where, name, said_value(name, ours, self.puppet),
+                      said_value(name, theirs, self.puppet))
         return ours
 
     def entries(
-        self, base: Mapping[str, Any], ours: Mapping[str, Any], theirs: Mapping[str, Any], field: str, where: str
+        self,
+        base: Mapping[str, Any],
+        ours: Mapping[str, Any],
+        theirs: Mapping[str, Any],
+        field: str,
+        where: str,
     ) -> tuple[Any, ...]:
         """Entries by their ids."""
         found: dict[str, Any] = {}
         for id in [*ours, *(id for id in theirs if id not in ours)]:
-            made = self.entry(base.get(id, GONE), ours.get(id, GONE), theirs.get(id, GONE), field, where)
+            made = self.entry(base.get(id, GONE), ours.get(id, GONE), theirs.get(id, GONE), field,
+                              where)
             if made is not GONE:
                 found[id] = made
-        return tuple(found[id] for id in _ordered(list(base), list(ours), list(theirs)) if id in found)
+        return tuple(found[id] for id in _ordered(list(base), list(ours), list(theirs))
+                     if id in found)
 
     def entry(self, base: Any, ours: Any, theirs: Any, field: str, where: str) -> Any:
         """One entry: what one of the two added, changed or took away."""
@@ -130,8 +139,8 @@ class _Merging:
 
 
 def _ordered(base: list[str], ours: list[str], theirs: list[str]) -> list[str]:
-    """The order of ours, or of theirs where only that is another than it was; what the other adds follows what it
-    follows there."""
+    """The order of ours, or of theirs where only that is another than it was; what the other adds
+    follows what it follows there."""
     shared = [set(base) & set(ours) & set(theirs)]
     moved = [id for id in ours if id in shared[0]] != [id for id in base if id in shared[0]]
     order, others = (ours, theirs) if moved or [id for id in theirs if id in shared[0]] == [
@@ -144,7 +153,9 @@ def _ordered(base: list[str], ours: list[str], theirs: list[str]) -> list[str]:
     return found
 
 
-def _listed(base: tuple[Any, ...], ours: tuple[Any, ...], theirs: tuple[Any, ...]) -> tuple[Any, ...]:
+def _listed(
+    base: tuple[Any, ...], ours: tuple[Any, ...], theirs: tuple[Any, ...]
+) -> tuple[Any, ...]:
     """Things without ids: what neither took away, and what either added."""
     gone = [each for each in base if each not in ours or each not in theirs]
     found = [our for our in ours if our not in gone]

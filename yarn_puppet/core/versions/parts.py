@@ -12,8 +12,10 @@ from ..rules.translate import to_names
 
 KIND: dict[str, str] = {
     "sheets": "sheet", "anchors": "anchor", "clips": "clip", "spreads": "spread", "layers": "layer",
-    "groups": "group", "states": "state", "transitions": "transition", "actions": "action", "intents": "intent",
-    "senses": "sense", "memos": "memo", "thresholds": "threshold", "axes": "axis", "moments": "moment",
+    "groups": "group", "states": "state", "transitions": "transition", "actions": "action",
+    "intents": "intent",
+    "senses": "sense", "memos": "memo", "thresholds": "threshold", "axes": "axis",
+    "moments": "moment",
     "windows": "window",
 }
 """What an entry of a field is called."""
@@ -27,7 +29,9 @@ def fields_of(value: msgspec.Struct) -> tuple[str, ...]:
 
 def by_id(entries: Any) -> Mapping[str, Any] | None:
     """Entries by their ids; None for what does not consist of entries with ids of their own."""
-    if not isinstance(entries, tuple) or not all(isinstance(entry, msgspec.Struct) for entry in entries):
+    if not isinstance(entries, tuple) or not all(
+        isinstance(entry, msgspec.Struct) for entry in entries
+    ):
         return None
     if not all("id" in fields_of(entry) for entry in entries):
         return None
@@ -64,7 +68,8 @@ def said_value(field: str, value: Any, puppet: Puppet) -> str:
     if isinstance(value, msgspec.Struct):
         plain = _plain(type(value))
         values = {name: getattr(value, name) for name in fields_of(value)}
-        return ", ".join([f"{name.replace('_', ' ')} {said_value(name, each, puppet)}" for name, each in values.items()
+        return ", ".join([f"{name.replace('_', ' ')} {said_value(name, each, puppet)}"
+                          for name, each in values.items()
                           if each != getattr(plain, name, None)]) or "as it begins"
     return str(value)
 

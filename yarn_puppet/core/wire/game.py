@@ -41,10 +41,14 @@ def nothing_to_do(tick: int) -> None:
 
 
 class Game:
-    """Runs the puppet for a game. `differs` is the first tick that a game which is followed tells otherwise."""
+    """Runs the puppet for a game. `differs` is the first tick that a game which is followed tells
+    otherwise."""
 
-    def __init__(self, number: int, said: Hello, revision: Revision, same: bool, room: Room | None = None) -> None:
-        self.number, self.name, self.mode, self.code = number, readable(said.game), said.mode, readable(said.code)
+    def __init__(
+        self, number: int, said: Hello, revision: Revision, same: bool, room: Room | None = None
+    ) -> None:
+        self.number, self.name, self.mode, self.code = number, readable(
+            said.game), said.mode, readable(said.code)
         self.revision, self.same = revision, same
         self.teller = Teller(revision.setup)
         self.names = _Names(revision.setup)
@@ -67,10 +71,13 @@ class Game:
     def welcome(self) -> Welcome:
         """What it is told of the puppet."""
         setup = self.revision.setup
-        senses = [SenseMessage(sense.id, sense.name, sense.type, sense.start, sense.choices)  # type: ignore[arg-type]
+        senses = [SenseMessage(sense.id, sense.name, sense.type, sense.start,
+                               sense.choices)  # type: ignore[arg-type]
                   for sense in setup.program.senses]
-        return Welcome(PROTOCOL, self.name, setup.puppet.name, setup.program.rate, self.revision.made_of, self.same,
-                       setup.program.actions, tuple(senses), tuple([layer.id for layer in setup.program.layers]))
+        return Welcome(PROTOCOL, self.name, setup.puppet.name, setup.program.rate,
+                       self.revision.made_of, self.same,
+                       setup.program.actions, tuple(senses),
+                       tuple([layer.id for layer in setup.program.layers]))
 
     def begin(self) -> Begun:
         """The puppet is before its first tick again."""
@@ -86,12 +93,14 @@ class Game:
         self.state = carried(self.revision.setup, revision.setup, self.state)
         self.revision = revision
         self.teller, self.names = Teller(revision.setup), _Names(revision.setup)
-        self.changes = [change for change in self.changes if change[0] != self.tick] + [(self.tick, revision.number)]
+        self.changes = [change for change in self.changes if change[0] != self.tick] + [
+            (self.tick, revision.number)]
 
     def run(self, said: Tick) -> ReportMessage | Compared:
         """One tick. Raises Refused, and then nothing has changed."""
         if said.tick > self.tick:
-            raise Refused(OUT_OF_ORDER, f"tick: expected {self.tick} or one before it, found {said.tick}")
+            raise Refused(OUT_OF_ORDER,
+                          f"tick: expected {self.tick} or one before it, found {said.tick}")
         back = self.tick - said.tick
         if back > len(self._before):
             raise Refused(OUT_OF_ORDER, f"tick: expected one of the last {len(self._before)}, from "
@@ -100,7 +109,8 @@ class Game:
         if back:
             self._go_back(back)
         record = advance(self.revision.setup, self.state, controls)
-        self._before.append((self.revision.setup, self.state, said.digests is not UNSET and self.mode == "follow"))
+        self._before.append((self.revision.setup, self.state,
+                             said.digests is not UNSET and self.mode == "follow"))
         self.state = record.after
         self.tick += 1
         self.history.append(controls)
@@ -111,7 +121,8 @@ class Game:
             here = self.revision.numbers.digests(record.report)
             if here != said.digests and self.differs is None:
                 self.differs = Differs(said.tick, tuple([
-                    part for part, ours, theirs in zip(PARTS, here, said.digests, strict=True) if ours != theirs]))
+                    part for part, ours, theirs in zip(PARTS, here, said.digests, strict=True)
+                    if ours != theirs]))
         return Compared(said.tick, self.differs is None)
 
     def _go_back(self, back: int) -> None:
@@ -137,9 +148,12 @@ class _Names:
         known = frozenset(program.actions)
         self.actions = {action.name: action.id for action in puppet.actions if action.id in known}
         self.actions |= {id: id for id in program.actions}
-        self.senses = {sense.name: sense for sense in program.senses} | {sense.id: sense for sense in program.senses}
-        self.layers: dict[Any, str] = {index: layer.id for index, layer in enumerate(program.layers)}
-        self.layers |= {each.name: each.id for each in program.layers} | {each.id: each.id for each in program.layers}
+        self.senses = {sense.name: sense for sense in program.senses} | {
+            sense.id: sense for sense in program.senses}
+        self.layers: dict[Any, str] = {index: layer.id
+                                       for index, layer in enumerate(program.layers)}
+        self.layers |= {each.name: each.id for each in program.layers} | {
+            each.id: each.id for each in program.layers}
 
     def controls(self, said: Tick) -> Controls:
         """What a tick tells, by ids. Raises Refused."""
@@ -147,8 +161,11 @@ class _Names:
         forced = []
         for name, value in said.senses.items():
             sense = self._known("senses", self.senses, "a sense", name)
-            if (type(value) is bool) != (sense.type == "bool") or not is_fit(value, sense.type, sense.choices):
-                raise Refused(BAD_PARAMETERS, f"senses.{readable(name)}: expected {WORDING[sense.type]}, found "
+            if (type(value) is bool) != (sense.type == "bool") or not is_fit(
+                value, sense.type, sense.choices
+            ):
+                raise Refused(BAD_PARAMETERS,
+                              f"senses.{readable(name)}: expected {WORDING[sense.type]}, found "
                                               f"{readable(repr(value))}")
             # Bound here, so that nothing larger is kept.
             forced.append((sense.id, fitted(value, sense.type, sense.choices, sense.start)))
@@ -156,12 +173,14 @@ class _Names:
                         for layer, visit, cycle in said.landed])
         edges = tuple([(self._known("edges", self.actions, "an action", each), count)
                        for each, count in said.edges.items() if count])
-        return Controls(frozenset(down), tuple(forced), (), GameInput(landed, said.stopped, said.at), edges)
+        return Controls(frozenset(down), tuple(forced), (),
+                        GameInput(landed, said.stopped, said.at), edges)
 
     def _known(self, field: str, names: dict[Any, Any], what: str, name: object) -> Any:
         found = names.get(name)
         if found is None:
             known = ", ".join(str(each) for each in names if isinstance(each, str))
-            raise Refused(BAD_PARAMETERS, f"{field}: expected {what} of the puppet ({known[:120]}), found "
+            raise Refused(BAD_PARAMETERS,
+                          f"{field}: expected {what} of the puppet ({known[:120]}), found "
                                           f"{readable(repr(name))}")
         return found

@@ -1,4 +1,5 @@
-"""What a game told, tick after tick, kept small: each tick as what is other than in the one before."""
+"""What a game told, tick after tick, kept small: each tick as what is other than in the one
+before."""
 
 from __future__ import annotations
 
@@ -28,8 +29,8 @@ class Room:
 
 
 class ControlsHistory:
-    """The controls of a run from its first tick on. `full` once it, or those that share its room, hold as much as they
-    may: nothing more is kept."""
+    """The controls of a run from its first tick on. `full` once it, or those that share its room,
+    hold as much as they may: nothing more is kept."""
 
     def __init__(self, room: Room | None = None) -> None:
         self._room = room or Room()
@@ -43,7 +44,12 @@ class ControlsHistory:
 
     def append(self, controls: Controls) -> None:
         """Keep one more tick."""
-        if self.full or len(self) >= MOST_TICKS or len(self._text) >= MOST_BYTES or self._room.used >= self._room.most:
+        if (
+            self.full
+            or len(self) >= MOST_TICKS
+            or len(self._text) >= MOST_BYTES
+            or self._room.used >= self._room.most
+        ):
             self.full = True
             return
         before = self._last if len(self) % WHOLE_EVERY else None
@@ -57,7 +63,8 @@ class ControlsHistory:
         """Forget what was told from a tick on."""
         if tick >= len(self):
             return
-        self._room.used -= len(self._text) - self._starts[tick] + BYTES_OF_A_PLACE * (len(self) - tick)
+        self._room.used -= len(self._text) - self._starts[tick] + BYTES_OF_A_PLACE * (
+            len(self) - tick)
         del self._text[self._starts[tick]:]
         del self._starts[tick:]
         self._last = list(self.controls(tick - 1))[-1] if tick else NO_CONTROLS
@@ -85,7 +92,8 @@ def _packed(controls: Controls, before: Controls | None) -> list[Any]:
     if before is None:
         return [list(controls.down), list(controls.forced), game, *_edges(controls)]
     down = None if controls.down == before.down else list(controls.down)
-    return [down, _others(controls.forced, before.forced), None if controls.game == before.game else game,
+    return [down, _others(controls.forced, before.forced),
+            None if controls.game == before.game else game,
             *_edges(controls)]
 
 
@@ -97,7 +105,9 @@ def _edges(controls: Controls) -> list[Any]:
 def _others(now: Sequence[tuple[str, Any]], before: Sequence[tuple[str, Any]]) -> Any:
     if now == before:
         return None
-    if len(now) == len(before) and all([one[0] == other[0] for one, other in zip(now, before, strict=True)]):
+    if len(now) == len(before) and all(
+        [one[0] == other[0] for one, other in zip(now, before, strict=True)]
+    ):
         # By place: the names need not be said again.
         return {index: each[1] for index, each in enumerate(now) if each != before[index]
                 or type(each[1]) is not type(before[index][1])}
@@ -118,5 +128,7 @@ def _unpacked(row: list[Any], before: Controls) -> Controls:
     news = before.game
     if game is not None:
         landed, stopped, at = game
-        news = GameInput(tuple([(layer, visit, cycle) for layer, visit, cycle in landed]), stopped, tuple(at))
-    return Controls(held, values, (), news, tuple([(id, count) for id, count in edges[0]]) if edges else ())
+        news = GameInput(tuple([(layer, visit, cycle) for layer, visit, cycle in landed]), stopped,
+                         tuple(at))
+    return Controls(held, values, (), news,
+                    tuple([(id, count) for id, count in edges[0]]) if edges else ())

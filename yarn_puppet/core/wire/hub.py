@@ -1,4 +1,5 @@
-"""All games on the wire, and the puppet of the desk: who may come in, who is here, and what each is told."""
+"""All games on the wire, and the puppet of the desk: who may come in, who is here, and what each is
+told."""
 
 from __future__ import annotations
 
@@ -10,7 +11,17 @@ import msgspec
 
 from .game import Game
 from .history import Room
-from .messages import MOST_GAMES, OTHER_PROTOCOL, PROTOCOL, TOO_MANY, WRONG_KEY, Edited, Hello, Refused, readable
+from .messages import (
+    MOST_GAMES,
+    OTHER_PROTOCOL,
+    PROTOCOL,
+    TOO_MANY,
+    WRONG_KEY,
+    Edited,
+    Hello,
+    Refused,
+    readable,
+)
 from .puppets import Puppets, Revision
 
 WRONG_WITHIN, MOST_WRONG = 60.0, 5
@@ -61,7 +72,9 @@ class Hub:
 
     def wait(self, now: float) -> float:
         """How many seconds an answer to hello waits."""
-        return WAIT if len(self._wrong) == MOST_WRONG and now - self._wrong[0] < WRONG_WITHIN else 0.0
+        return (
+            WAIT if len(self._wrong) == MOST_WRONG and now - self._wrong[0] < WRONG_WITHIN else 0.0
+        )
 
     def come_in(self, said: Hello, tell: Callable[[str, object], None], now: float) -> Seat:
         """Let a game in. Raises Refused."""

@@ -1,5 +1,5 @@
-"""What games find the desk by, in files that only the user can read: the key that they give, made once, and beside it
-the address at which the desk listens."""
+"""What games find the desk by, in files that only the user can read: the key that they give, made
+once, and beside it the address at which the desk listens."""
 
 from __future__ import annotations
 
@@ -24,8 +24,8 @@ def key_path() -> Path:
 
 
 def the_key(path: Path | None = None) -> str:
-    """The key in the file; a new one where there is none, where others can read it, or where it is no key. Raises
-    FileProblem."""
+    """The key in the file; a new one where there is none, where others can read it, or where it is
+    no key. Raises FileProblem."""
     path = path or key_path()
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
@@ -36,7 +36,8 @@ def the_key(path: Path | None = None) -> str:
 
 
 def address_path() -> Path:
-    """Where it is written at which address the desk listens: the one that began last, of several."""
+    """Where it is written at which address the desk listens: the one that began last, of
+    several."""
     return key_path().with_name("wire.address")
 
 
@@ -83,6 +84,10 @@ def _read(path: Path) -> str | None:
         return None
     with os.fdopen(handle, "rb") as file:
         about = os.fstat(file.fileno())
-        private = stat.S_ISREG(about.st_mode) and not about.st_mode & 0o077 and about.st_uid == os.getuid()
+        private = (
+            stat.S_ISREG(about.st_mode)
+            and not about.st_mode & 0o077
+            and about.st_uid == os.getuid()
+        )
         text = file.read(64).decode("ascii", errors="replace").strip() if private else ""
     return text if FORM.fullmatch(text) else None

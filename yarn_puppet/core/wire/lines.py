@@ -65,15 +65,16 @@ class Failed(msgspec.Struct, frozen=True, tag=True):
 
 
 class Rows(msgspec.Struct, frozen=True, tag=True):
-    """All games as they stand, and why the last one that wanted to come in was refused, if it was."""
+    """All games as they stand, and why the last one that wanted to come in was refused, if it
+    was."""
 
     rows: tuple[Row, ...]
     refused: str = ""
 
 
 class Ticks(msgspec.Struct, frozen=True, tag=True):
-    """Ticks of the game that is watched, from `first` on, run with the puppet of this number. What was told before of
-    these is taken back."""
+    """Ticks of the game that is watched, from `first` on, run with the puppet of this number. What
+    was told before of these is taken back."""
 
     game: int
     first: int

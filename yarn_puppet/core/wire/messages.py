@@ -21,9 +21,11 @@ NO_JSON, NO_REQUEST, NO_METHOD, BAD_PARAMETERS = -32700, -32600, -32601, -32602
 WRONG_KEY = -32001
 OTHER_PROTOCOL, OUT_OF_ORDER, TOO_MANY, HELLO_AGAIN = range(-32003, -32007, -1)
 ERRORS = {
-    NO_JSON: "no JSON", NO_REQUEST: "no request", NO_METHOD: "no such method", BAD_PARAMETERS: "bad parameters",
+    NO_JSON: "no JSON", NO_REQUEST: "no request", NO_METHOD: "no such method",
+    BAD_PARAMETERS: "bad parameters",
     WRONG_KEY: "the wrong key", OTHER_PROTOCOL: "another protocol",
-    OUT_OF_ORDER: "a tick out of order", TOO_MANY: "too many games", HELLO_AGAIN: "hello was said already",
+    OUT_OF_ORDER: "a tick out of order", TOO_MANY: "too many games",
+    HELLO_AGAIN: "hello was said already",
 }
 """What errors say, by code."""
 
@@ -50,7 +52,8 @@ class Strict(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 Edges = Annotated[int, Meta(ge=0, le=255)]
-"""How often an action went down or up since the last tick, where that is more than its level tells."""
+"""How often an action went down or up since the last tick, where that is more than its level
+tells."""
 
 
 class Hello(Strict, frozen=True):
@@ -65,7 +68,8 @@ class Hello(Strict, frozen=True):
 
 
 class Tick(Strict, frozen=True):
-    """One tick of a game: what goes into it, and of a game that is followed the digests of what came out."""
+    """One tick of a game: what goes into it, and of a game that is followed the digests of what
+    came out."""
 
     tick: Annotated[int, Meta(ge=0, le=100_000_000)]
     down: Annotated[tuple[Said, ...], Meta(max_length=256)]
@@ -119,7 +123,8 @@ class Compared(msgspec.Struct, frozen=True):
 
 
 class Picture(msgspec.Struct, frozen=True):
-    """A frame's picture: a cell of a sheet, its corner beside the pivot, and whether it is drawn flipped."""
+    """A frame's picture: a cell of a sheet, its corner beside the pivot, and whether it is drawn
+    flipped."""
 
     sheet: str
     page: int
@@ -187,7 +192,8 @@ class WindowMessage(msgspec.Struct, frozen=True):
 
 
 class RuleMessage(msgspec.Struct, frozen=True):
-    """A while-rule in force: its kind, by which share it counts, and what it is, as the puppet's file has it."""
+    """A while-rule in force: its kind, by which share it counts, and what it is, as the puppet's
+    file has it."""
 
     kind: str
     layer: str
@@ -197,8 +203,9 @@ class RuleMessage(msgspec.Struct, frozen=True):
 
 
 class PropMessage(msgspec.Struct, frozen=True):
-    """A prop that is held: its picture, or its clip, for how many seconds that was played and whether `round` and
-    round, and where. `flipped`: the picture is mirrored, the clip looks left."""
+    """A prop that is held: its picture, or its clip, for how many seconds that was played and
+    whether `round` and round, and where. `flipped`: the picture is mirrored, the clip looks
+    left."""
 
     shows: str
     clip: str | None
@@ -257,7 +264,8 @@ class Trouble(msgspec.Struct, frozen=True):
 
 METHODS: dict[str, tuple[type[Strict], tuple[Any, ...], str]] = {
     "hello": (Hello, (Welcome,), "Come in: the first message."),
-    "tick": (Tick, (ReportMessage, Compared), "One tick: a report where the game is driven, whether it is equal where it "
+    "tick": (Tick, (ReportMessage, Compared),
+             "One tick: a report where the game is driven, whether it is equal where it "
              "is followed."),
     "begin": (Nothing, (Begun,), "The puppet is before its first tick again."),
     "bye": (Nothing, (Begun,), "The game leaves: the answer says that all it told was read."),

@@ -16,7 +16,8 @@ MOST_KEPT = 64
 
 
 class Revision:
-    """A puppet as it was after an edit: its number, and what runs it. What costs more is made when it is asked for."""
+    """A puppet as it was after an edit: its number, and what runs it. What costs more is made when
+    it is asked for."""
 
     def __init__(self, number: int, setup: Setup) -> None:
         self.number, self.setup = number, setup

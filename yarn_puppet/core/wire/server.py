@@ -20,7 +20,8 @@ from .speaking import HELLO_WITHIN, Speaker
 PORTS = 10
 """Ports that are tried, from the one asked for on."""
 MOST_SILENT = 32
-"""Connections that have not given the key: one more, and the oldest of them is cut off. None keeps a game out."""
+"""Connections that have not given the key: one more, and the oldest of them is cut off. None keeps
+a game out."""
 MOST_UNREAD = 256
 """Messages that a game has not read yet, beyond which it is let go."""
 LOOPBACK = ("localhost", "127.0.0.1", "::1")
@@ -37,12 +38,15 @@ class WireServer:
         self._silent: dict[ServerConnection, None] = {}
 
     async def listen(self, port: int) -> int:
-        """Listen at a port, or the next one that is free; nought is any. Gives the port. Raises OSError."""
+        """Listen at a port, or the next one that is free; nought is any. Gives the port. Raises
+        OSError."""
         for tried in range(port, port + (PORTS if port else 1)):
             try:
                 self._server = await serve(
-                    self._connected, self.host, tried, process_request=self._let_in, max_size=MOST_BYTES,
-                    compression=None, open_timeout=HELLO_WITHIN, close_timeout=1, max_queue=64, server_header=None,
+                    self._connected, self.host, tried, process_request=self._let_in,
+                    max_size=MOST_BYTES,
+                    compression=None, open_timeout=HELLO_WITHIN, close_timeout=1, max_queue=64,
+                    server_header=None,
                     logger=_quiet(), create_connection=self._knocking())
             except OSError:
                 if tried == port + PORTS - 1 or not port:
@@ -61,9 +65,11 @@ class WireServer:
         """Refuse pages from elsewhere, and requests that some other name led here."""
         hosts, origins = request.headers.get_all("Host"), request.headers.get_all("Origin")
         if len(hosts) != 1 or not self._is_own(hosts[0]):
-            return connection.respond(HTTPStatus.FORBIDDEN, "Host: expected the address that is listened on\n")
+            return connection.respond(HTTPStatus.FORBIDDEN,
+                                      "Host: expected the address that is listened on\n")
         if origins and not (len(origins) == 1 and _is_of_this_machine(origins[0])):
-            return connection.respond(HTTPStatus.FORBIDDEN, "Origin: expected a page of this machine\n")
+            return connection.respond(HTTPStatus.FORBIDDEN,
+                                      "Origin: expected a page of this machine\n")
         return None
 
     def _knocking(self) -> type[ServerConnection]:
@@ -94,7 +100,8 @@ class WireServer:
         if name in LOOPBACK or name == self.host:
             return True
         with suppress(ValueError):
-            # Bound by name to the whole machine, any of its addresses will do; a name that leads here will not.
+            # Bound by name to the whole machine, any of its addresses will do; a name that leads
+            # here will not.
             return self.host not in LOOPBACK and ip_address(name) is not None
         return False
 
@@ -126,9 +133,11 @@ class WireServer:
             speaker.gone()
             self._speakers.discard(speaker)
 
-    async def _look_after(self, connection: ServerConnection, speaker: Speaker, unread: list[bytes]) -> None:
-        """Send what was not asked for to a game that says nothing, and let go of one that never said hello, or that
-        does not read."""
+    async def _look_after(
+        self, connection: ServerConnection, speaker: Speaker, unread: list[bytes]
+    ) -> None:
+        """Send what was not asked for to a game that says nothing, and let go of one that never
+        said hello, or that does not read."""
         loop = asyncio.get_running_loop()
         with suppress(ConnectionClosed):
             while True:

@@ -1,4 +1,5 @@
-"""JSON-RPC 2.0 (https://www.jsonrpc.org/specification) with one game: text in, text out, and no socket."""
+"""JSON-RPC 2.0 (https://www.jsonrpc.org/specification) with one game: text in, text out, and no
+socket."""
 
 from __future__ import annotations
 
@@ -27,8 +28,9 @@ from .messages import (
 from .openrpc import DOCUMENT
 
 BURST, A_SECOND = 18_000.0, 9_000.0
-"""Messages of a game at once, and how many more with every second: a thousand ticks a second, each told eight times
-more by a game that rolls back. A machine that cannot run so many makes the game wait with what it sends."""
+"""Messages of a game at once, and how many more with every second: a thousand ticks a second, each
+told eight times more by a game that rolls back. A machine that cannot run so many makes the game
+wait with what it sends."""
 HELLO_WITHIN = 2.0
 FLOODING, TOO_LATE = (1008, "too many messages"), (1008, "hello was not said within 2 seconds")
 UNASKED = (1008, "hello comes first, in a message of its own")
@@ -50,8 +52,8 @@ UNREADABLE = (msgspec.MsgspecError, RecursionError, UnicodeDecodeError)
 
 
 class Speaker:
-    """A connection. `over` is set once it is to be closed: a code of WebSocket, and why; `wait` are seconds that
-    what is sent next waits."""
+    """A connection. `over` is set once it is to be closed: a code of WebSocket, and why; `wait` are
+    seconds that what is sent next waits."""
 
     def __init__(self, hub: Hub, send: Callable[[bytes], None], now: float) -> None:
         self.hub, self.send = hub, send
@@ -75,21 +77,28 @@ class Speaker:
         except UNREADABLE as error:
             return _error(None, NO_JSON, f"expected JSON ({_what(error)})")
         if not 0 < len(calls) <= MOST_BATCHED:
-            return _error(None, NO_REQUEST, f"expected 1 to {MOST_BATCHED} messages in a batch, found {len(calls)}")
+            return _error(None, NO_REQUEST,
+                          f"expected 1 to {MOST_BATCHED} messages in a batch, found {len(calls)}")
         if not self._spend(len(calls) - 1, now):
             return None
-        answers = [answer for call in calls if (answer := self._answered(bytes(call), now)) is not None]
+        answers = [answer for call in calls
+                   if (answer := self._answered(bytes(call), now)) is not None]
         return b"[" + b",".join(answers) + b"]" if answers else None
 
     def _let_in(self, raw: bytes, now: float) -> bytes | None:
-        """The answer to hello, and to nothing else: who has not given the key gets one sentence at the most."""
+        """The answer to hello, and to nothing else: who has not given the key gets one sentence at
+        the most."""
         try:
             is_hello = CALL.decode(raw).method == "hello"
         except UNREADABLE:
             is_hello = False
         answer = self._answered(raw, now) if is_hello else None
         if self.seat is None:
-            self.over = UNASKED if not is_hello else (1008, readable(self.hub.refused) or "hello was refused")
+            self.over = (
+                UNASKED
+                if not is_hello
+                else (1008, readable(self.hub.refused) or "hello was refused")
+            )
         return answer
 
     def late(self, now: float) -> bool:
@@ -140,7 +149,8 @@ class Speaker:
     def _done(self, call: Call, now: float) -> object:
         decoder = PARAMETERS.get(call.method)
         if decoder is None:
-            raise Refused(NO_METHOD, f"expected {', '.join(METHODS)}, found {readable(call.method)}")
+            raise Refused(NO_METHOD,
+                          f"expected {', '.join(METHODS)}, found {readable(call.method)}")
         try:
             params = decoder.decode(b"{}" if call.params is UNSET else bytes(call.params))
         except UNREADABLE as error:
@@ -171,7 +181,8 @@ class Speaker:
 
 
 def _error(id: object, code: int, message: str) -> bytes:
-    return msgspec.json.encode({"jsonrpc": "2.0", "id": id, "error": {"code": code, "message": message}})
+    return msgspec.json.encode({"jsonrpc": "2.0", "id": id,
+                                "error": {"code": code, "message": message}})
 
 
 def _what(error: Exception) -> str:

@@ -1,7 +1,8 @@
-"""A tick's report as a game that is driven is told of it: by names, with what it shows and where that is.
+"""A tick's report as a game that is driven is told of it: by names, with what it shows and where
+that is.
 
-States are called by their names, clips by their ids, as generated code calls them. All places are pixels beside the
-puppet's own, y downwards, turned by the facing.
+States are called by their names, clips by their ids, as generated code calls them. All places are
+pixels beside the puppet's own, y downwards, turned by the facing.
 """
 
 from __future__ import annotations
@@ -45,13 +46,16 @@ class Teller:
         stands = standing(self.puppet, report, 0.0, 0.0)
         entered, left = self._crossed(report)
         return ReportMessage(
-            report.tick, report.facing, tuple([self._layer(layer, report, stands) for layer in report.layers]),
+            report.tick, report.facing,
+            tuple([self._layer(layer, report, stands) for layer in report.layers]),
             tuple([self._moment(moment, report, stands) for moment in report.moments]),
             tuple([self._window(window, report, stands) for window in report.windows]),
             tuple([self._rule(rule) for rule in report.rules]),
             tuple([_sides(each) for _, each in body_boxes(report, stands)]),
-            tuple([_prop(prop) for prop in held_props(self.puppet, report, stands)]), tint_of(report), entered, left,
-            dict(zip(self.memos, report.memos, strict=True)), tuple([self.intents[each] for each in report.armed]),
+            tuple([_prop(prop) for prop in held_props(self.puppet, report, stands)]),
+            tint_of(report), entered, left,
+            dict(zip(self.memos, report.memos, strict=True)),
+            tuple([self.intents[each] for each in report.armed]),
             tuple([self.intents[each] for each in report.used]),
             **{kind: getattr(report, kind) for kind in REPORTED})
 
@@ -60,7 +64,8 @@ class Teller:
         entered: list[str] = []
         left: list[str] = []
         for taken in report.taken:
-            source, target = self.around.get(taken.source, frozenset()), self.around.get(taken.target, frozenset())
+            source, target = self.around.get(taken.source, frozenset()), self.around.get(
+                taken.target, frozenset())
             left += [self.nodes.get(taken.source, ""), *sorted(source - target)]
             entered += [*sorted(target - source), self.nodes.get(taken.target, "")]
         return tuple(entered), tuple(left)
@@ -69,10 +74,13 @@ class Teller:
         at = place_of(self.puppet, stands, layer.layer, 0.0, 0.0)
         fading = tuple([FadingMessage(
             each.clip, each.frame, each.clip_time, each.weight,
-            self._picture(placed(self.puppet, each.clip, each.frame, report.facing, *at))) for each in layer.fading])
+            self._picture(placed(self.puppet, each.clip, each.frame, report.facing, *at)))
+            for each in layer.fading])
         return LayerMessage(
-            self.layers[layer.layer], self.nodes[layer.state], tuple([self.nodes[group] for group in layer.groups]),
-            layer.clip, layer.frame, layer.clip_time, layer.elapsed, layer.weight, layer.blend, layer.done,
+            self.layers[layer.layer], self.nodes[layer.state],
+            tuple([self.nodes[group] for group in layer.groups]),
+            layer.clip, layer.frame, layer.clip_time, layer.elapsed, layer.weight, layer.blend,
+            layer.done,
             layer.visit, layer.cycle, fading, self._picture(stands.get(layer.layer)))
 
     def _picture(self, shown: PlacedFrame | None) -> Picture | None:
@@ -80,7 +88,8 @@ class Teller:
             return None
         cell = shown.frame.cell
         rectangle, flipped = shown.picture()
-        return Picture(self.sheets.get(cell.sheet, ""), cell.page, (cell.x, cell.y, cell.width, cell.height),
+        return Picture(self.sheets.get(cell.sheet, ""), cell.page,
+                       (cell.x, cell.y, cell.width, cell.height),
                        (rectangle.x, rectangle.y), flipped)
 
     def _moment(self, fired: Fired, report: Report, stands: Standing) -> MomentMessage:
@@ -105,7 +114,8 @@ class Teller:
 
     def _rule(self, each: InForce) -> RuleMessage:
         rule = each.rule
-        return RuleMessage(rule.kind, self.layers[self.layer_ids[each.layer]], each.share, rule.value, rule.text)
+        return RuleMessage(rule.kind, self.layers[self.layer_ids[each.layer]], each.share,
+                           rule.value, rule.text)
 
 
 def _sides(box: Rectangle) -> tuple[float, float, float, float]:
@@ -113,4 +123,5 @@ def _sides(box: Rectangle) -> tuple[float, float, float, float]:
 
 
 def _prop(held: HeldProp) -> PropMessage:
-    return PropMessage(held.shows, held.clip, held.seconds, (held.x, held.y), held.flipped, held.under, held.round)
+    return PropMessage(held.shows, held.clip, held.seconds, (held.x, held.y), held.flipped,
+                       held.under, held.round)

@@ -1,4 +1,5 @@
-"""The wire's process: `python -m yarn_puppet.core.wire.worker`. It is told by lines, and tells by lines; see `lines`.
+"""The wire's process: `python -m yarn_puppet.core.wire.worker`. It is told by lines, and tells by
+lines; see `lines`.
 
 It ends when its input does.
 """
@@ -16,7 +17,20 @@ import msgspec
 
 from .game import Game, nothing_to_do
 from .hub import Hub
-from .lines import TO_WIRE, Dismiss, Edit, Failed, Keep, Kept, Listen, Listening, NewKey, Rows, Ticks, Watch
+from .lines import (
+    TO_WIRE,
+    Dismiss,
+    Edit,
+    Failed,
+    Keep,
+    Kept,
+    Listen,
+    Listening,
+    NewKey,
+    Rows,
+    Ticks,
+    Watch,
+)
 from .puppets import Puppets
 from .server import WireServer
 
@@ -47,7 +61,8 @@ class Worker:
         """What a line tells."""
         message: Any = TO_WIRE.decode(line)
         does: dict[type, Callable[[Any], None]] = {
-            Edit: self._edit, Watch: self._watch, Keep: self._keep, Dismiss: self._dismiss, NewKey: self._new_key}
+            Edit: self._edit, Watch: self._watch, Keep: self._keep, Dismiss: self._dismiss,
+            NewKey: self._new_key}
         if isinstance(message, Listen):
             await self._listen(message)
         elif self.hub is not None:
@@ -55,7 +70,8 @@ class Worker:
 
     async def _listen(self, message: Listen) -> None:
         self.hub = Hub(Puppets(message.puppet, message.number), message.key)
-        # What stays is not looked through again and again: a collection in the middle of a tick is a late answer.
+        # What stays is not looked through again and again: a collection in the middle of a tick is
+        # a late answer.
         gc.collect()
         gc.freeze()
         gc.set_threshold(*RARELY)
@@ -64,7 +80,12 @@ class Worker:
         try:
             self.tell(Listening(message.host, await self.server.listen(message.port)))
         except (OSError, OverflowError, UnicodeError) as error:
-            self.tell(Failed(f"cannot listen at {message.host}:{message.port} ({getattr(error, 'strerror', None) or error})"))
+            self.tell(
+                Failed(
+                    f"cannot listen at {message.host}:{message.port} "
+                    f"({getattr(error, 'strerror', None) or error})"
+                )
+            )
 
     def _edit(self, message: Edit) -> None:
         assert self.hub is not None
@@ -121,7 +142,8 @@ class Worker:
         while self.sent < len(game.history) and self.may_tell():
             # Ticks of one puppet go together.
             puppet = next(number for first, number in reversed(game.changes) if first <= self.sent)
-            end = min((first for first, _ in game.changes if first > self.sent), default=len(game.history))
+            end = min((first for first, _ in game.changes if first > self.sent),
+                      default=len(game.history))
             count = min(TICKS_A_LINE, end - self.sent)
             message = tuple(islice(game.history.controls(self.sent), count))
             self.tell(Ticks(game.number, self.sent, puppet, message))

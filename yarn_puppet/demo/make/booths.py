@@ -11,7 +11,8 @@ CANAL, GARDENS = "canal_steps.booth.json", "roof_gardens.booth.json"
 
 
 def canal_steps() -> World:
-    """Down slopes and steps to the water: a jetty, a deep basin, a low tunnel, ladders and a wall to hang from."""
+    """Down slopes and steps to the water: a jetty, a deep basin, a low tunnel, ladders and a wall
+    to hang from."""
     wide, high, street = 76, 22, 9
     rows = [[AIR] * wide for _ in range(high)]
 
@@ -46,9 +47,12 @@ def canal_steps() -> World:
     world = edits.painted(world, [(x, y) for y in range(14, 20) for x in range(28, 40)], WATER)
     return replace(
         world, zones=(Zone("canal", 28, 14, 12, 6), Zone("tunnel", 44, 9, 10, 2)),
-        dummies=(Dummy("Cross Thatch", 40.0, 144.0, 18.0, 48.0, "thatch.png", 24, 14, "strikes", 12, every=1.5),
-                 Dummy("Wet Thatch", 57.5 * TILE, 144.0, 18.0, 48.0, "thatch.png", 24, 14, "strikes", 12),),
-        props=(WorldProp("crate", 4 * 16.0, 144.0), WorldProp("barrel", 42 * 16.0, 176.0, before=True)),
+        dummies=(Dummy("Cross Thatch", 40.0, 144.0, 18.0, 48.0, "thatch.png", 24, 14, "strikes", 12,
+                       every=1.5),
+                 Dummy("Wet Thatch", 57.5 * TILE, 144.0, 18.0, 48.0, "thatch.png", 24, 14,
+                       "strikes", 12),),
+        props=(WorldProp("crate", 4 * 16.0, 144.0),
+               WorldProp("barrel", 42 * 16.0, 176.0, before=True)),
     )
 
 
@@ -68,8 +72,10 @@ def roof_gardens() -> World:
         # Each bed has a gate to its path.
         rows[top + (4 if top < 10 else 0)][left + 2] = AIR
     wet = [(x, y) for y in range(8, 12) for x in range(12, 18)]
-    world = World("Roof gardens", tuple("".join(row) for row in rows), 10.5 * TILE, 10.0 * TILE, seen="from above",
-                  zones=(Zone("herb bed", 4, 4, 4, 3), Zone("rose bed", 22, 4, 4, 3), Zone("bean bed", 4, 13, 4, 3),
+    world = World("Roof gardens", tuple("".join(row) for row in rows), 10.5 * TILE, 10.0 * TILE,
+                  seen="from above",
+                  zones=(Zone("herb bed", 4, 4, 4, 3), Zone("rose bed", 22, 4, 4, 3),
+                         Zone("bean bed", 4, 13, 4, 3),
                          Zone("lavender bed", 22, 13, 4, 3)),
                   props=(WorldProp("crate", 15.5 * TILE, 6.0 * TILE),))
     return edits.painted(world, wet, WATER)

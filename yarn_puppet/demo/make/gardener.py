@@ -1,4 +1,5 @@
-"""Bryony, who tends the roof gardens: seen from above, in four directions, with a can to water the beds."""
+"""Bryony, who tends the roof gardens: seen from above, in four directions, with a can to water the
+beds."""
 
 from __future__ import annotations
 
@@ -26,10 +27,13 @@ def gardener() -> Puppet:
     base = new_puppet("gardener")
     senses = {sense.id: sense for sense in MORE_SENSES}
     beds = tuple(zone.name for zone in roof_gardens().zones)
-    walk, stand, pour = ({side: f"{name}_{side}" for side in DIRECTIONS} for name in ("walk", "stand", "pour"))
+    walk, stand, pour = ({side: f"{name}_{side}" for side in DIRECTIONS}
+                         for name in ("walk", "stand", "pour"))
 
     def facings(name: str, clips: dict[str, str]) -> Spread:
-        return Spread(name, name, tuple(Placed(clips[side], (DEGREES[side],)) for side in DIRECTIONS), ("facing",))
+        return Spread(name, name,
+                      tuple(Placed(clips[side], (DEGREES[side],)) for side in DIRECTIONS),
+                      ("facing",))
 
     return replace(
         base,
@@ -59,9 +63,11 @@ def gardener() -> Puppet:
             Transition("blocked_to_stand", "blocked_state", "stand_state", "not blocked"),
             Transition("water_to_stand", "water_state", "stand_state", "", Leave("at the end")),
         ),
-        actions=tuple(action for action in base.actions if action.id in ("left", "right", "up", "down", "attack")),
+        actions=tuple(action for action in base.actions
+                      if action.id in ("left", "right", "up", "down", "attack")),
         intents=(Intent("tap_attack", "tap_water", "attack", "press"),),
-        senses=(*(sense for sense in base.senses if sense.id in ("speed", "vx", "vy", "move_x", "blocked")),
+        senses=(*(sense for sense in base.senses
+                  if sense.id in ("speed", "vx", "vy", "move_x", "blocked")),
                 senses["move_y"], senses["in_water"],
                 replace(senses["zone"], choices=("", *beds))),
         memos=(Memo("watered", "watered"),),
@@ -75,12 +81,14 @@ def _clip(name: str, side: str, steps: range | tuple[int, ...], duration: float)
     row = DIRECTIONS.index(side)
     frames = tuple(
         Frame(Cell(SHEET, step * WIDTH, row * HEIGHT, WIDTH, HEIGHT), duration,
-              boxes=(Box("body", 15.0, 12.0, 18.0, 38.0),), anchors=(AnchorPoint("spout", *SPOUTS[side]),))
+              boxes=(Box("body", 15.0, 12.0, 18.0, 38.0),),
+              anchors=(AnchorPoint("spout", *SPOUTS[side]),))
         for step in steps
     )
     moments = (sound(f"{name}_step", 0, "soft_step"),) if len(frames) > 1 else ()
     # Each direction is drawn for itself: none is another's mirror image.
-    return Clip(name, name, frames, "loop", "left" if side == "left" else "right", Point(*PIVOT), moments)
+    return Clip(name, name, frames, "loop", "left" if side == "left" else "right", Point(*PIVOT),
+                moments)
 
 
 def _pouring(name: str, side: str) -> Clip:

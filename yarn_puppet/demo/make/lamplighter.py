@@ -1,4 +1,5 @@
-"""Pell's first steps: eight states on the first rows of the sheet. What Pell does in full stands on this."""
+"""Pell's first steps: eight states on the first rows of the sheet. What Pell does in full stands on
+this."""
 
 from __future__ import annotations
 
@@ -52,7 +53,8 @@ def with_marks(made: Puppet, sheet: Image.Image, id: str = "lamplighter") -> Pup
     """With the frames of a puppet marked by what is drawn in one of its sheets."""
     pixels = np.asarray(sheet.convert("RGBA"))
     marks = marks_of(lambda cell: pixels[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width],
-                     [frame.cell for each in made.clips for frame in each.frames if frame.cell.sheet == id])
+                     [frame.cell for each in made.clips
+                      for frame in each.frames if frame.cell.sheet == id])
     return marked(made, id, marks)
 
 
@@ -87,7 +89,8 @@ EVENTS: dict[str, tuple[tuple[Moment, ...], tuple[Window, ...]]] = {
          Window("swing_cancel", 220, 420, "cancel", "cancel", ("guard_state", "rise_state"))),
     ),
     "heavy_slam": (
-        (sound("heave", 130, "cloth_heave"), Moment("thud", 395, "shake", "thud", strength=2.5, seconds=0.23),
+        (sound("heave", 130, "cloth_heave"),
+         Moment("thud", 395, "shake", "thud", strength=2.5, seconds=0.23),
          Moment("embers", 395, "effect", "embers", "pole_tip", False),
          sound("slam_knock", 340, "pole_hit", only_on_hit=True)),
         (Window("slam_hit", 340, 470, "hit", "pole", damage=9, push=10, hit_stop=5),
@@ -106,10 +109,14 @@ def states() -> tuple[State, ...]:
         State("fall_state", "Fall", group="air", clip="fall", place=2),
         State("idle_state", "Idle", group="ground", clip="idle", place=0),
         State("walk_state", "Walk", group="ground", clip="walk", speed_map=pace, place=1),
-        State("crouch_state", "Crouch", group="ground", clip="crouch", rules=(Rule("lock_movement"),), place=2),
-        State("light_swing_state", "Light swing", group="strike", clip="light_swing", rules=held_still, place=0),
-        State("heavy_slam_state", "Heavy slam", group="strike", clip="heavy_slam", rules=held_still, place=1),
-        State("guard_state", "Guard", group="strike", clip="guard", rules=(Rule("move_speed", 0.5),), place=2),
+        State("crouch_state", "Crouch", group="ground", clip="crouch",
+              rules=(Rule("lock_movement"),), place=2),
+        State("light_swing_state", "Light swing", group="strike", clip="light_swing",
+              rules=held_still, place=0),
+        State("heavy_slam_state", "Heavy slam", group="strike", clip="heavy_slam", rules=held_still,
+              place=1),
+        State("guard_state", "Guard", group="strike", clip="guard",
+              rules=(Rule("move_speed", 0.5),), place=2),
     )
 
 
@@ -132,7 +139,8 @@ def transitions() -> tuple[Transition, ...]:
         Transition("fall_to_ground", "fall_state", "ground", "grounded"),
         Transition("light_to_guard", "light_swing_state", "guard_state", "held_guard", cancel,
                    Blend("crossfade", 0.06)),
-        Transition("light_to_rise", "light_swing_state", "rise_state", "press_jump and grounded", cancel),
+        Transition("light_to_rise", "light_swing_state", "rise_state", "press_jump and grounded",
+                   cancel),
         Transition("light_to_idle", "light_swing_state", "idle_state", "", end),
         Transition("heavy_to_guard", "heavy_slam_state", "guard_state", "held_guard", cancel),
         Transition("heavy_to_idle", "heavy_slam_state", "idle_state", "", end),

@@ -1,4 +1,5 @@
-"""Pell where the world has more than ground: hanging, climbing, swimming, landing hard, being thrown, rolling."""
+"""Pell where the world has more than ground: hanging, climbing, swimming, landing hard, being
+thrown, rolling."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ from .lamplighter_in_full import clip_of, lamplighter
 
 END = Leave("at the end")
 LOW = Rule("height", 0.6)
-READS = ("move_y", "footing", "on_ladder", "ladder_above", "at_ledge", "ledge_side", "in_water", "water_depth",
+READS = ("move_y", "footing", "on_ladder", "ladder_above", "at_ledge", "ledge_side", "in_water",
+         "water_depth",
          "headroom", "hurt", "guarded")
 
 MOMENTS = {
@@ -34,22 +36,26 @@ SHEET = "lamplighter_world"
 
 
 def in_the_world() -> Puppet:
-    """The demo's puppet: with the bands Ledge, Ladder and Water, and what the ground needs for them."""
+    """The demo's puppet: with the bands Ledge, Ladder and Water, and what the ground needs for
+    them."""
     puppet = lamplighter()
     senses = {sense.id: sense for sense in MORE_SENSES}
     kept = tuple(sense for sense in puppet.senses if sense.id != "struck")
     return replace(
         puppet,
         sheets=(*puppet.sheets, Sheet(SHEET, f"{SHEET}.png", f"{SHEET}.png", Grid(WIDTH, HEIGHT))),
-        clips=(*puppet.clips, *(_with_moments(clip_of(name, WORLD_CLIPS, SHEET)) for name in WORLD_CLIPS)),
+        clips=(*puppet.clips, *(_with_moments(clip_of(name, WORLD_CLIPS, SHEET))
+                                for name in WORLD_CLIPS)),
         groups=(
-            *(replace(group, rules=(*group.rules, Rule("mode", mode="water"))) if group.id == "strike" else group
+            *(replace(group, rules=(*group.rules, Rule("mode", mode="water")))
+              if group.id == "strike" else group
               for group in puppet.groups),
             Group("ledge", "Ledge", start="hang_state", thread="plum",
                   rules=(Rule("mode", mode="ledge"), Rule("lock_facing"))),
             Group("ladder", "Ladder", start="climb_state", thread="clay",
                   rules=(Rule("mode", mode="ladder"), Rule("lock_facing"))),
-            Group("water", "Water", start="afloat_state", thread="indigo", rules=(Rule("mode", mode="water"),)),
+            Group("water", "Water", start="afloat_state", thread="indigo",
+                  rules=(Rule("mode", mode="water"),)),
         ),
         states=(*(_lower(state) for state in puppet.states), *_states()),
         transitions=_in_order(puppet),
@@ -67,7 +73,11 @@ def _with_moments(clip: Clip) -> Clip:
 
 def _lower(state: State) -> State:
     """What crouches and crawls fits under low ceilings."""
-    return replace(state, rules=(*state.rules, LOW)) if state.id in ("crouch_state", "crawl_state") else state
+    return (
+        replace(state, rules=(*state.rules, LOW))
+        if state.id in ("crouch_state", "crawl_state")
+        else state
+    )
 
 
 def _states() -> tuple[State, ...]:
@@ -81,13 +91,17 @@ def _states() -> tuple[State, ...]:
         State("shimmy_state", "Shimmy", group="ledge", clip="shimmy", place=1),
         State("pull_up_state", "Pull up", group="ledge", clip="pull_up", rules=still, place=2),
         State("climb_state", "Climb", group="ladder", clip="climb", speed_map=pace, place=0),
-        State("slide_down_state", "Slide down", group="ladder", clip="slide_down", rules=(Rule("move_speed", 2.4),),
+        State("slide_down_state", "Slide down", group="ladder", clip="slide_down",
+              rules=(Rule("move_speed", 2.4),),
               place=1),
         State("afloat_state", "Afloat", group="water", clip="afloat", place=0),
         State("swim_state", "Swim", group="water", clip="swim", place=1),
-        State("thrown_state", "Thrown", group="hurt", clip="thrown", rules=(Rule("lock_movement"), Rule("lock_facing"),
-              Rule("tint", 0.5, ease_out=0.3, colour="#A8323A"), Rule("safe", ease_out=0.4)), place=1),
-        State("get_up_state", "Get up", group="hurt", clip="get_up", rules=(*still, Rule("safe")), place=2),
+        State("thrown_state", "Thrown", group="hurt", clip="thrown",
+              rules=(Rule("lock_movement"), Rule("lock_facing"),
+              Rule("tint", 0.5, ease_out=0.3, colour="#A8323A"), Rule("safe", ease_out=0.4)),
+              place=1),
+        State("get_up_state", "Get up", group="hurt", clip="get_up", rules=(*still, Rule("safe")),
+              place=2),
     )
 
 
@@ -98,8 +112,10 @@ def _in_order(puppet: Puppet) -> tuple[Transition, ...]:
         "ground_to_rise": "press_jump and footing", "crouch_to_idle": "tap_down and headroom >= 0",
         "crawl_to_crouch": "tap_down",
     }
-    targets = {"air_struck": "thrown_state", "ground_struck": "flinch_state", "strike_struck": "flinch_state"}
-    own = {transition.id: replace(transition, when=when.get(transition.id, transition.when), target=targets.get(transition.id, transition.target))
+    targets = {"air_struck": "thrown_state", "ground_struck": "flinch_state",
+               "strike_struck": "flinch_state"}
+    own = {transition.id: replace(transition, when=when.get(transition.id, transition.when),
+                                  target=targets.get(transition.id, transition.target))
            for transition in puppet.transitions}
     first = (own.pop("ground_struck"), own.pop("strike_struck"), own.pop("air_struck"))
     return (*first, *_hurt(), *_ways_in(), *own.values(), *_ledge(), *_ladder(), *_water())
@@ -122,7 +138,8 @@ def _ways_in() -> tuple[Transition, ...]:
         Transition("air_to_ledge", "air", "ledge", "at_ledge and not held_down and elapsed > 0.05"),
         Transition("air_to_ladder", "air", "ladder", "held_up and on_ladder"),
         Transition("ground_to_ladder", "ground", "ladder", "held_up and ladder_above"),
-        Transition("ground_down_ladder", "ground", "ladder", "held_down and on_ladder and not ladder_above"),
+        Transition("ground_down_ladder", "ground", "ladder",
+                   "held_down and on_ladder and not ladder_above"),
         Transition("ground_to_roll", "ground", "roll_state", "press_roll and grounded"),
         Transition("fall_to_rise", "fall_state", "rise_state", "press_jump and footing"),
         Transition("fall_to_land", "fall_state", "land_state", "grounded and elapsed > 0.45"),
@@ -136,12 +153,15 @@ def _ledge() -> tuple[Transition, ...]:
     return (
         Transition("pull_up_to_ground", "pull_up_state", "ground", "grounded", END),
         Transition("pull_up_to_hang", "pull_up_state", "hang_state", "", END),
-        Transition("hang_to_pull_up", "hang_state", "pull_up_state", "press_jump or held_up and elapsed > 0.15"),
-        Transition("hang_to_shimmy", "hang_state", "shimmy_state", 'move_x != 0 and ledge_side == "none"'),
+        Transition("hang_to_pull_up", "hang_state", "pull_up_state",
+                   "press_jump or held_up and elapsed > 0.15"),
+        Transition("hang_to_shimmy", "hang_state", "shimmy_state",
+                   'move_x != 0 and ledge_side == "none"'),
         Transition("shimmy_to_pull_up", "shimmy_state", "pull_up_state", "press_jump"),
         Transition("shimmy_to_hang", "shimmy_state", "hang_state", "move_x == 0"),
         Transition("ledge_to_fall", "ledge", "fall_state", "held_down and elapsed > 0.15"),
-        Transition("ledge_lost", "ledge", "fall_state", "not at_ledge and not grounded and elapsed > 0.05"),
+        Transition("ledge_lost", "ledge", "fall_state",
+                   "not at_ledge and not grounded and elapsed > 0.05"),
     )
 
 
@@ -161,7 +181,8 @@ def _water() -> tuple[Transition, ...]:
         Transition("water_to_ledge", "water", "ledge", "at_ledge and held_up"),
         Transition("water_to_ladder", "water", "ladder", "held_up and on_ladder"),
         Transition("water_to_rise", "water", "rise_state", "press_jump and water_depth < 36"),
-        Transition("water_to_light", "water", "light_swing_state", "tap_attack", blend=Blend("crossfade", 0.06)),
+        Transition("water_to_light", "water", "light_swing_state", "tap_attack",
+                   blend=Blend("crossfade", 0.06)),
         Transition("water_to_ground", "water", "ground", "not in_water and grounded"),
         Transition("water_to_fall", "water", "fall_state", "not in_water"),
         Transition("afloat_to_swim", "afloat_state", "swim_state", "move_x != 0 or move_y != 0"),

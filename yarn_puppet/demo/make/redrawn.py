@@ -1,4 +1,5 @@
-"""Pell's sheet drawn anew, in the ways in which artists draw a sheet anew: what following is tried with."""
+"""Pell's sheet drawn anew, in the ways in which artists draw a sheet anew: what following is tried
+with."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ GROWN = (WIDTH + 16, HEIGHT + 8)
 def drawn_cells() -> Cells:
     """The sheet as it was drawn, cell by cell."""
     sheet = Image.open(DEMO_FOLDER / "lamplighter.png").convert("RGBA")
-    return {(column, row): sheet.crop((column * WIDTH, row * HEIGHT, (column + 1) * WIDTH, (row + 1) * HEIGHT))
+    return {(column, row): sheet.crop((column * WIDTH, row * HEIGHT, (column + 1) * WIDTH,
+                                       (row + 1) * HEIGHT))
             for row, (poses, _) in enumerate(CLIPS.values()) for column in range(len(poses()))}
 
 
@@ -36,7 +38,9 @@ def laid_out(cells: Cells, width: int = WIDTH, height: int = HEIGHT) -> Image.Im
     return sheet
 
 
-def _moved(picture: Image.Image, x: int, y: int, width: int = WIDTH, height: int = HEIGHT) -> Image.Image:
+def _moved(
+    picture: Image.Image, x: int, y: int, width: int = WIDTH, height: int = HEIGHT
+) -> Image.Image:
     made = Image.new("RGBA", (width, height))
     made.paste(picture, (x, y))
     return made
@@ -87,11 +91,13 @@ def all_repainted() -> Image.Image:
 def grown() -> Image.Image:
     """The same figures in larger cells."""
     room = ((GROWN[0] - WIDTH) // 2, GROWN[1] - HEIGHT)
-    return laid_out({place: _moved(picture, *room, *GROWN) for place, picture in drawn_cells().items()}, *GROWN)
+    return laid_out({place: _moved(picture, *room, *GROWN)
+                     for place, picture in drawn_cells().items()}, *GROWN)
 
 
 WAYS: dict[str, Callable[[], Image.Image]] = {
-    "shifted": shifted, "one added": one_added, "one removed": one_removed, "two identical": two_identical,
+    "shifted": shifted, "one added": one_added, "one removed": one_removed,
+    "two identical": two_identical,
     "one blank": one_blank, "all repainted": all_repainted, "grown": grown,
 }
 """Beside these a sheet can be renamed, and is found again."""

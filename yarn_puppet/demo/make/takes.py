@@ -42,14 +42,16 @@ class Played(NamedTuple):
 
 PLAYED = {
     "rooftop_chase": Played(BOOTH, 500, (
-        (20, 128, "right"), (132, 137, "attack"), (158, 196, "guard"), (205, 245, "attack"), (300, 345, "left"),
+        (20, 128, "right"), (132, 137, "attack"), (158, 196, "guard"), (205, 245, "attack"),
+        (300, 345, "left"),
         (350, 400, "right"), (352, 357, "jump"), (402, 406, "attack"), (440, 470, "down"),
     ), (
         Promise("then", TAP, SWINGS, ticks=4), FREE,
         Promise("hits", state("strike"), target="Old Thatch", times=3),
     )),
     "guarded_fall": Played(BOOTH, 480, (
-        (10, 90, "left"), (30, 34, "jump"), (100, 330, "right"), (110, 190, "guard"), (250, 254, "attack"),
+        (10, 90, "left"), (30, 34, "jump"), (100, 330, "right"), (110, 190, "guard"),
+        (250, 254, "attack"),
         (262, 266, "attack"), (330, 336, "jump"), (340, 420, "guard"), (380, 440, "right"),
     ), (
         Promise("after", state("guard_walk_state"), value="move_speed", to=1.0, ticks=10),
@@ -59,7 +61,8 @@ PLAYED = {
     "three_in_a_row": Played(BOOTH, 200, (
         (0, 104, "right"), (108, 111, "attack"), (126, 129, "attack"), (146, 149, "attack"),
     ), (
-        Promise("then", TAP, SWINGS, ticks=24), Promise("hits", state("combo"), target="Old Thatch", times=3),
+        Promise("then", TAP, SWINGS, ticks=24),
+        Promise("hits", state("combo"), target="Old Thatch", times=3),
         Promise("lasts", state("light_swing_3_state"), ticks=40),
     )),
     "gutter_climb": Played(BOOTH, 260, (
@@ -70,21 +73,24 @@ PLAYED = {
         Promise("after", state("ledge"), value="lock_facing", to=False),
     )),
     "ladder_and_slide": Played(CANAL, 760, (
-        (10, 300, "right"), (340, 520, "right"), (500, 600, "up"), (640, 645, "left"), (660, 740, "down"),
+        (10, 300, "right"), (340, 520, "right"), (500, 600, "up"), (640, 645, "left"),
+        (660, 740, "down"),
         (664, 740, "run"),
     ), (
         Promise("then", state("climb_state"), state("ground"), ticks=120),
         Promise("never", state("ladder"), Happening("window", "hit")),
     )),
     "canal_swim": Played(CANAL, 700, (
-        (10, 300, "right"), (305, 330, "down"), (310, 313, "jump"), (340, 520, "right"), (500, 660, "up"),
+        (10, 300, "right"), (305, 330, "down"), (310, 313, "jump"), (340, 520, "right"),
+        (500, 660, "up"),
     ), (
         Promise("then", Happening("sense", "in_water"), state("water"), ticks=2),
         Promise("never", state("ground"), Happening("sense", "in_water")),
         Promise("lasts", state("swim_state"), ticks=300),
     )),
     "a_blow_guarded": Played(CANAL, 300, (
-        (5, 42, "left"), (50, 100, "guard"), (130, 170, "left"), (176, 180, "roll"), (190, 240, "right"),
+        (5, 42, "left"), (50, 100, "guard"), (130, 170, "left"), (176, 180, "roll"),
+        (190, 240, "right"),
     ), (
         Promise("then", Happening("sense", "guarded"), state("guard_state")),
         Promise("never", Happening("sense", "hurt"), state("roll_state")), FREE,
@@ -101,9 +107,11 @@ PLAYED = {
 def take_from(played: Played) -> Take:
     """The take of what hands played."""
     changes = [
-        change for first, last, action in played.presses for change in ((first, action, 1), (last, action, 0))
+        change for first, last, action in played.presses
+        for change in ((first, action, 1), (last, action, 0))
     ]
-    return Take(played.booth, 60, played.ticks, tuple(sorted(changes)), promises=played.promises,  # type: ignore[arg-type]
+    return Take(played.booth, 60, played.ticks, tuple(sorted(changes)),
+                promises=played.promises,  # type: ignore[arg-type]
                 puppet=played.puppet)
 
 

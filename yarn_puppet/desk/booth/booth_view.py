@@ -1,4 +1,5 @@
-"""The booth: live, playable, and at a past tick as it was then. Keys go to the puppet only while it has the focus."""
+"""The booth: live, playable, and at a past tick as it was then. Keys go to the puppet only while it
+has the focus."""
 
 from __future__ import annotations
 
@@ -65,10 +66,11 @@ class BoothView(DrawnView):
         self.switches.changed.connect(self.update)
         player.moved.connect(self.update)
 
-    # What is pressed --------------------------------------------------------------------------------------------
+    # What is pressed ------------------------------------------------------------------------------
 
     def _action(self, key: str) -> str | None:
-        return next((action.id for action in self.document.puppet.actions if key in action.keys), None)
+        return next((action.id for action in self.document.puppet.actions if key in action.keys),
+                    None)
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (KeyLine(("Esc",), "give the keys back", lambda key: self.clearFocus()),)
@@ -89,7 +91,8 @@ class BoothView(DrawnView):
             self.player.release(action)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        # Qt gives the focus before it delivers the click; the click that brought it is not meant for the puppet.
+        # Qt gives the focus before it delivers the click; the click that brought it is not meant
+        # for the puppet.
         if self._focused_by_click:
             self._focused_by_click = False
             return
@@ -113,12 +116,13 @@ class BoothView(DrawnView):
         self.player.release_all()
         self.update()
 
-    # What is drawn ----------------------------------------------------------------------------------------------
+    # What is drawn --------------------------------------------------------------------------------
 
     def resizeEvent(self, event: object) -> None:
         size = self.switches.sizeHint()
         wide = min(self.width() - 8, size.width())
-        self.switches.setGeometry(self.width() - wide - 4, self.height() - size.height() - 4, wide, size.height())
+        self.switches.setGeometry(self.width() - wide - 4, self.height() - size.height() - 4, wide,
+                                  size.height())
 
     def _scale(self) -> float:
         """Screen pixels to a pixel of the world: whole ones, so that art keeps its grain."""
@@ -128,7 +132,11 @@ class BoothView(DrawnView):
     def _raised(self) -> float:
         """How much higher than it stands the puppet is drawn."""
         world = self.player.recording.setup.world
-        return self.document.puppet.mover.art_up if world is not None and world.seen == "from above" else 0.0
+        return (
+            self.document.puppet.mover.art_up
+            if world is not None and world.seen == "from above"
+            else 0.0
+        )
 
     def draw(self, painter: QPainter) -> None:
         whole = QRectF(self.rect())
@@ -166,12 +174,14 @@ class BoothView(DrawnView):
                 draw_zones(painter, world)
         painter.restore()
         if record is not None and booth is not None:
-            over = Overlays(painter, self.document.puppet, record, booth, seen, scale, QRectF(self.rect()))
+            over = Overlays(painter, self.document.puppet, record, booth, seen, scale,
+                            QRectF(self.rect()))
             over.draw(set(self.settings.over), tuple(self.settings.values), tag)
             if "slides" in self.settings.over:
                 tick = self.player.tick
                 past = self.player.records[max(0, tick - SLIDE_TICKS):tick + 1]
-                playing = {layer.clip for each in past for layer in each.report.layers[:1] if layer.clip}
+                playing = {layer.clip for each in past
+                           for layer in each.report.layers[:1] if layer.clip}
                 over.slides(slides(past, self.feet.of(record.setup.puppet, playing)))
         # Corners laid over what was drawn cost far less than clipping all of it to a rounded shape.
         corners = QPainterPath()
@@ -184,9 +194,14 @@ class BoothView(DrawnView):
     def _game_place(self, record: Record, at: tuple[float, float]) -> BoothState:
         """Where a game says that the puppet stands, and how fast that changed."""
         tick, rate = self.player.tick, self.document.puppet.rate
-        before = self.player.records[tick - 1].controls.game if 0 < tick < len(self.player.records) else None
+        before = (
+            self.player.records[tick - 1].controls.game
+            if 0 < tick < len(self.player.records)
+            else None
+        )
         was = before.at if before is not None else at
-        return game_place(self.document.puppet, at, ((at[0] - was[0]) * rate, (at[1] - was[1]) * rate))
+        return game_place(self.document.puppet, at,
+                          ((at[0] - was[0]) * rate, (at[1] - was[1]) * rate))
 
     def _draw_replaying(
         self, painter: QPainter, record: Record | None, world: World, booth: BoothState | None
@@ -198,10 +213,13 @@ class BoothView(DrawnView):
         for number, (dummy, state) in enumerate(zip(world.dummies, booth.dummies, strict=True)):
             played = played_at(setup.tracks, number, max(0, state.clock - 1))
             if played is not None:
-                there = figure(setup.puppet, played.report, dummy.x + state.moved, dummy.y + state.down - self._raised)
+                there = figure(setup.puppet, played.report, dummy.x + state.moved,
+                               dummy.y + state.down - self._raised)
                 draw_figure(painter, self.art, there, Tint(216, 190, 120, 0.45))
 
-    def _draw_puppet(self, painter: QPainter, record: Record | None, booth: BoothState) -> QRectF | None:
+    def _draw_puppet(
+        self, painter: QPainter, record: Record | None, booth: BoothState
+    ) -> QRectF | None:
         shown: tuple[ShownLayer, ...] = ()
         if record is not None:
             records = self.player.records if "ghosts" in self.settings.over else []
@@ -210,14 +228,18 @@ class BoothView(DrawnView):
                 if 0 <= number < len(records):
                     then = records[number]
                     if then.after.booth is not None and max(
-                        abs(then.after.booth.body.x - booth.body.x), abs(then.after.booth.body.y - booth.body.y)) > 6:
+                        abs(then.after.booth.body.x - booth.body.x),
+                        abs(then.after.booth.body.y - booth.body.y)) > 6:
                         body = then.after.booth.body
-                        ghost = figure(then.setup.puppet, then.report, body.x, body.y - self._raised)
+                        ghost = figure(then.setup.puppet, then.report, body.x,
+                                       body.y - self._raised)
                         draw_figure(painter, self.art, ghost, None, 0.10 + 0.06 * (12 - back) / 4)
-            shown = figure(self.document.puppet, record.report, booth.body.x, booth.body.y - self._raised)
+            shown = figure(self.document.puppet, record.report, booth.body.x,
+                           booth.body.y - self._raised)
         if record is None or not shown:
             mover = self.document.puppet.mover
-            rect = QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height, mover.width, mover.height)
+            rect = QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height, mover.width,
+                          mover.height)
             painter.setBrush(theme.with_alpha(theme.MOONLIGHT, 24))
             painter.setPen(theme.pen(theme.DUSK, 1, (3, 3)))
             painter.drawRoundedRect(rect, 4, 4)
@@ -231,7 +253,8 @@ class BoothView(DrawnView):
             if under:
                 draw_figure(painter, self.art, shown, tint_of(record.report))
         mover = self.document.puppet.mover
-        return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width, mover.height)
+        return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width,
+                      mover.height)
 
     def show_bare(self, on: bool) -> None:
         """Draw only the world, as for a picture to be given away; or all of it again."""
@@ -245,12 +268,14 @@ class BoothView(DrawnView):
         world, game = self.player.recording.setup.world, self.player.game
         past = self.player.head is not None
         if game:
-            theme.draw_text(painter, 12, 22, self.game_note or game, theme.font(12.5, strong=True), GAME)
+            theme.draw_text(painter, 12, 22, self.game_note or game, theme.font(12.5, strong=True),
+                            GAME)
             if past:
                 self._banner(painter, "a past tick")
             self._draw_sounds(painter)
             return
-        end = theme.draw_text(painter, 12, 22, world.name if world else "No booth", theme.font(13.5, strong=True),
+        end = theme.draw_text(painter, 12, 22, world.name if world else "No booth",
+                              theme.font(13.5, strong=True),
                               theme.MOONLIGHT)
         note = "a past tick" if past else world.seen if world is not None else "alone"
         theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.DUSK)
@@ -277,7 +302,8 @@ class BoothView(DrawnView):
         for name, since in heard[-3:]:
             fade = 1 - (tick - since) / (SOUND_TICKS + 1)
             color = theme.with_alpha(QColor("#E9C9A8"), round(235 * fade))
-            x = theme.draw_text(painter, x, self.height() - 30, f"♪ {name}", theme.font(12), color) + 12
+            x = theme.draw_text(painter, x, self.height() - 30, f"♪ {name}", theme.font(12),
+                                color) + 12
 
     def _banner(self, painter: QPainter, text: str) -> None:
         of = theme.font(12)

@@ -19,7 +19,13 @@ from ..widgets import theme
 
 
 def draw_effects(
-    painter: QPainter, art: Art, puppet: Puppet, booth: BoothState, stands: Standing, tick: int, under: bool
+    painter: QPainter,
+    art: Art,
+    puppet: Puppet,
+    booth: BoothState,
+    stands: Standing,
+    tick: int,
+    under: bool,
 ) -> None:
     """Everything that began with a moment and is shown under the puppet, or over it."""
     rate = puppet.rate
@@ -31,7 +37,8 @@ def draw_effects(
                        (prop.clip, prop.round, (tick - prop.born) * 1000 / rate))
     for shot in booth.shots:
         if shot.under == under:
-            placed = shown(puppet, shot.clip, (tick - shot.born) * 1000 / rate, shot.round, (shot.x, shot.y),
+            placed = shown(puppet, shot.clip, (tick - shot.born) * 1000 / rate, shot.round,
+                           (shot.x, shot.y),
                            shot.flipped, holds=True)
             if placed is not None:
                 draw_frame(painter, art, placed)
@@ -43,7 +50,8 @@ def draw_effects(
 
 
 def _draw_effect(painter: QPainter, art: Art, puppet: Puppet, effect: Effect, tick: int) -> None:
-    placed = shown(puppet, effect.clip, (tick - effect.born) * 1000 / puppet.rate, effect.round, (effect.x, effect.y),
+    placed = shown(puppet, effect.clip, (tick - effect.born) * 1000 / puppet.rate, effect.round,
+                   (effect.x, effect.y),
                    effect.flipped)
     if placed is not None:
         draw_frame(painter, art, placed)
@@ -58,7 +66,9 @@ def _draw_effect(painter: QPainter, art: Art, puppet: Puppet, effect: Effect, ti
         painter.setOpacity(1.0)
 
 
-def draw_props(painter: QPainter, art: Art, puppet: Puppet, props: tuple[HeldProp, ...], under: bool) -> None:
+def draw_props(
+    painter: QPainter, art: Art, puppet: Puppet, props: tuple[HeldProp, ...], under: bool
+) -> None:
     """What while-rules hold under the puppet, or over it."""
     for prop in props:
         if prop.under == under:
@@ -102,7 +112,9 @@ def _draw_prop(
     painter.drawLine(QPointF(at[0] - 4, at[1]), QPointF(at[0] + 4, at[1]))
 
 
-def _draw_shot(painter: QPainter, picture: QPixmap | None, x: float, y: float, vx: float, vy: float) -> None:
+def _draw_shot(
+    painter: QPainter, picture: QPixmap | None, x: float, y: float, vx: float, vy: float
+) -> None:
     speed = hypot(vx, vy) or 1.0
     if picture is not None:
         _draw_picture(painter, picture, QPointF(x, y), vx < 0)
@@ -128,12 +140,14 @@ def draw_effect(painter: QPainter, x: float, y: float, age: float, color: QColor
         near, far = 3 + 8 * age, 5 + 14 * age + 3 * (number % 3)
         painter.setPen(theme.pen(QColor(255, 214, 120, int(255 * fade)) if number % 2 else
                                  theme.with_alpha(color.lighter(150), int(255 * fade)), 1.3))
-        painter.drawLine(QPointF(cos(angle) * near, sin(angle) * near), QPointF(cos(angle) * far, sin(angle) * far))
+        painter.drawLine(QPointF(cos(angle) * near, sin(angle) * near),
+                         QPointF(cos(angle) * far, sin(angle) * far))
     painter.restore()
 
 
 def shaken(shake: Shake | None, tick: int, rate: int) -> QPointF:
-    """How far the view is off its place: to and fro about eight times a second, and less as the shake dies away."""
+    """How far the view is off its place: to and fro about eight times a second, and less as the
+    shake dies away."""
     if shake is None or shake.seconds <= 0:
         return QPointF()
     age = (tick - shake.since) / rate

@@ -1,4 +1,5 @@
-"""Draws the figure: its layers in order, mixed by their weights, and what while-rules make of it."""
+"""Draws the figure: its layers in order, mixed by their weights, and what while-rules make of
+it."""
 
 from __future__ import annotations
 
@@ -14,9 +15,14 @@ from ..widgets.painting import painting
 
 
 def draw_figure(
-    painter: QPainter, art: Art, layers: tuple[ShownLayer, ...], tint: Tint | None = None, opacity: float = 1.0
+    painter: QPainter,
+    art: Art,
+    layers: tuple[ShownLayer, ...],
+    tint: Tint | None = None,
+    opacity: float = 1.0,
 ) -> None:
-    """Every layer. Whole pixels go straight to the painter; what dissolves or is tinted is mixed beforehand."""
+    """Every layer. Whole pixels go straight to the painter; what dissolves or is tinted is mixed
+    beforehand."""
     for layer in layers:
         if len(layer.pieces) == 1 and tint is None:
             piece = layer.pieces[0]
@@ -47,8 +53,11 @@ def _painter_on(image: QImage, whole: QRectF, grain: float) -> QPainter:
         return painter
 
 
-def _draw_mixed(painter: QPainter, art: Art, layer: ShownLayer, tint: Tint | None, opacity: float) -> None:
-    """Frames added up by their shares: over each other, the lower one would shine through where only it is drawn."""
+def _draw_mixed(
+    painter: QPainter, art: Art, layer: ShownLayer, tint: Tint | None, opacity: float
+) -> None:
+    """Frames added up by their shares: over each other, the lower one would shine through where
+    only it is drawn."""
     whole = QRectF()
     for piece in layer.pieces:
         whole = whole.united(QRectF(*piece.placed.picture()[0]))
@@ -57,7 +66,8 @@ def _draw_mixed(painter: QPainter, art: Art, layer: ShownLayer, tint: Tint | Non
     mixing = _painter_on(image, whole, grain)
     mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_Plus)
     for piece in layer.pieces:
-        # By itself first: what is added with an opacity is cut off at the brightest before it is weighed.
+        # By itself first: what is added with an opacity is cut off at the brightest before it is
+        # weighed.
         share = _empty(whole, grain)
         alone = _painter_on(share, whole, grain)
         alone.setOpacity(piece.share)

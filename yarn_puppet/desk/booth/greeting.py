@@ -59,4 +59,5 @@ class Greeting(QWidget):
             painter.setBrush(theme.with_alpha(theme.NIGHT, 225))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
             for number, line in enumerate(LINES):
-                theme.draw_text(painter, EDGE, EDGE + number * LINE + 15, line, self.of, theme.MOONLIGHT)
+                theme.draw_text(painter, EDGE, EDGE + number * LINE + 15, line, self.of,
+                                theme.MOONLIGHT)

@@ -1,4 +1,5 @@
-"""What is drawn over the puppet in the booth: its state, its values, boxes, anchors, sensors. Switched by tokens."""
+"""What is drawn over the puppet in the booth: its state, its values, boxes, anchors, sensors.
+Switched by tokens."""
 
 from __future__ import annotations
 
@@ -24,15 +25,23 @@ ARROWS = {
     "up left": "↖ up left",
     "down left": "↙ down left", "down right": "↘ down right",
 }
-HIT, BODY, SENSOR, UNSEEN = QColor("#E4626A"), QColor("#A9B86A"), QColor("#6FD0C8"), QColor(190, 196, 214, 150)
+HIT, BODY, SENSOR, UNSEEN = QColor("#E4626A"), QColor("#A9B86A"), QColor("#6FD0C8"), QColor(
+    190, 196, 214, 150)
 ANCHOR = QColor("#D79AD6")
 
 
 class Overlays:
-    """Draws on one picture of the booth: `seen` is the part of the world in it, `scale` screen pixels to one of it."""
+    """Draws on one picture of the booth: `seen` is the part of the world in it, `scale` screen
+    pixels to one of it."""
 
     def __init__(
-        self, painter: QPainter, puppet: Puppet, record: Record, booth: BoothState, seen: QRectF, scale: float,
+        self,
+        painter: QPainter,
+        puppet: Puppet,
+        record: Record,
+        booth: BoothState,
+        seen: QRectF,
+        scale: float,
         room: QRectF,
     ) -> None:
         self.painter, self.puppet, self.record, self.booth = painter, puppet, record, booth
@@ -54,13 +63,16 @@ class Overlays:
             self._tag(over, values, tag)
 
     def _rect(self, area: Rectangle) -> QRectF:
-        return QRectF((area.x - self.seen.left()) * self.scale, (area.y - self.seen.top()) * self.scale,
+        return QRectF((area.x - self.seen.left()) * self.scale,
+                      (area.y - self.seen.top()) * self.scale,
                       area.width * self.scale, area.height * self.scale)
 
     def _at(self, x: float, y: float) -> QPointF:
         return QPointF((x - self.seen.left()) * self.scale, (y - self.seen.top()) * self.scale)
 
-    def _box(self, area: Rectangle, color: QColor, fill: int, dashes: tuple[float, ...] | None = None) -> QRectF:
+    def _box(
+        self, area: Rectangle, color: QColor, fill: int, dashes: tuple[float, ...] | None = None
+    ) -> QRectF:
         rect = self._rect(area)
         self.painter.setPen(theme.pen(color, 1.4, dashes))
         self.painter.setBrush(theme.with_alpha(color, fill))
@@ -71,7 +83,8 @@ class Overlays:
         """Where it hits now is always shown: it is what a hit is judged by."""
         for name, area in hit_rectangles(self.puppet, self.record.report, self.booth.body):
             rect = self._box(area, HIT, 70)
-            theme.draw_text(self.painter, rect.x(), rect.y() - 5, f"{name} · open", theme.font(12, strong=True),
+            theme.draw_text(self.painter, rect.x(), rect.y() - 5, f"{name} · open",
+                            theme.font(12, strong=True),
                             QColor("#F6C9C4"))
 
     def _sensors(self) -> None:
@@ -81,9 +94,11 @@ class Overlays:
         side = -1 if self.record.report.facing.endswith("left") else 1
         for sensor in sensors(world, self.puppet.mover, self.booth.body, side):
             color = SENSOR if sensor.touches else UNSEEN
-            rect = self._box(sensor.area, color, 60 if sensor.touches else 0, None if sensor.touches else (2, 2))
+            rect = self._box(sensor.area, color, 60 if sensor.touches else 0,
+                             None if sensor.touches else (2, 2))
             if sensor.touches or sensor.ignores:
-                theme.draw_text(self.painter, rect.right() + 5, rect.center().y() + 4, sensor.words, theme.font(11),
+                theme.draw_text(self.painter, rect.right() + 5, rect.center().y() + 4, sensor.words,
+                                theme.font(11),
                                 QColor("#BFEAE4"), max(20.0, self.room.right() - rect.right() - 10))
 
     def _anchors(self) -> None:
@@ -96,7 +111,8 @@ class Overlays:
                     self.painter.setPen(theme.pen(ANCHOR, 1.4))
                     self.painter.drawLine(point - QPointF(5, 0), point + QPointF(5, 0))
                     self.painter.drawLine(point - QPointF(0, 5), point + QPointF(0, 5))
-                    theme.draw_text(self.painter, point.x() + 7, point.y() + 4, anchor.name, theme.font(11), ANCHOR)
+                    theme.draw_text(self.painter, point.x() + 7, point.y() + 4, anchor.name,
+                                    theme.font(11), ANCHOR)
 
     def _velocity(self) -> None:
         """An arrow from its middle, a tenth of a second long."""
@@ -121,7 +137,8 @@ class Overlays:
             self.painter.setPen(theme.pen(HIT, 3))
             self.painter.drawLine(start, end)
             self.painter.drawLine(end - QPointF(0, 5), end + QPointF(0, 5))
-            theme.draw_text(self.painter, end.x() + 6, end.y() + 12, f"slid {abs(each.to_x - each.from_x):.0f} px",
+            theme.draw_text(self.painter, end.x() + 6, end.y() + 12,
+                            f"slid {abs(each.to_x - each.from_x):.0f} px",
                             theme.font(12, strong=True), QColor("#F6C9C4"))
 
     def _tag(self, over: set[str], values: tuple[str, ...], around: QRectF) -> None:
@@ -137,16 +154,21 @@ class Overlays:
         if "velocity" in over:
             lines.append(f"vx {body.vx:.0f}   vy {0.0 - body.vy:.0f}   {ARROWS[report.facing]}")
         program = self.record.setup.program
-        known = {sense.id: (sense.name, value) for sense, value in zip(program.senses, report.senses, strict=True)}
-        known |= {memo.id: (memo.name, value) for memo, value in zip(program.memos, report.memos, strict=True)}
-        lines += [f"{known[id][0].replace('_', ' ')} {said(known[id][1])}" for id in values if id in known]
+        known = {sense.id: (sense.name, value)
+                 for sense, value in zip(program.senses, report.senses, strict=True)}
+        known |= {memo.id: (memo.name, value)
+                  for memo, value in zip(program.memos, report.memos, strict=True)}
+        lines += [f"{known[id][0].replace('_', ' ')} {said(known[id][1])}"
+                  for id in values if id in known]
         big, small = theme.font(13, strong=True), theme.font(12)
         if not title and not lines:
             return
-        wide = max([theme.text_width(title, big), *(theme.text_width(line, small) for line in lines)]) + 18
+        wide = max([theme.text_width(title, big),
+                    *(theme.text_width(line, small) for line in lines)]) + 18
         high = (19 if title else 4) + 15 * len(lines) + 4
         at = self._at(around.center().x(), around.top())
-        rect = QRectF(max(6, min(at.x() - wide / 2, self.room.width() - wide - 6)), max(32, at.y() - high - 10), wide,
+        rect = QRectF(max(6, min(at.x() - wide / 2, self.room.width() - wide - 6)),
+                      max(32, at.y() - high - 10), wide,
                       high)
         self.painter.setPen(Qt.PenStyle.NoPen)
         self.painter.setBrush(QColor(24, 26, 44, 190))

@@ -51,7 +51,8 @@ def draw_sky(painter: QPainter, rect: QRectF, camera_x: float) -> None:
 
 @lru_cache(maxsize=16)
 def _houses(stretch: int, width: int, height: int, row: int) -> QPixmap:
-    """The houses of one row from a stretch of them on, drawn once: the nearer row is lower and darker."""
+    """The houses of one row from a stretch of them on, drawn once: the nearer row is lower and
+    darker."""
     top, color, seed = ((0.30, HOUSE_FAR, 11), (0.42, HOUSE, 5))[row]
     pixmap = QPixmap(width + STRETCH, height)
     pixmap.fill(Qt.GlobalColor.transparent)
@@ -66,18 +67,20 @@ def _houses(stretch: int, width: int, height: int, row: int) -> QPixmap:
             y = height * (top + dice.random() * 0.2)
             painter.setBrush(color)
             painter.drawRect(QRectF(x, y, wide, height - y))
-            painter.drawPolygon([QPointF(x - 5, y), QPointF(x + wide / 2, y - 24), QPointF(x + wide + 5, y)])
+            painter.drawPolygon([QPointF(x - 5, y), QPointF(x + wide / 2, y - 24),
+                                 QPointF(x + wide + 5, y)])
             painter.drawRect(QRectF(x + wide * 0.7, y - 26, 6, 18))
             painter.setBrush(theme.with_alpha(LIT, 150 if row else 80))
             for column in range(2):
                 if dice.random() < 0.55:
-                    painter.drawRect(QRectF(x + 9 + column * 20, y + 14 + dice.randrange(3) * 16, 8, 10))
+                    painter.drawRect(QRectF(x + 9 + column * 20, y + 14 + dice.randrange(3) * 16, 8,
+                                            10))
     return pixmap
 
 
 def draw_bare_ground(painter: QPainter, seen: QRectF, y: float) -> None:
-    """Where nothing is known of the world: a thread the puppet stands on, with a knot every few paces, by which one
-    sees it move. World pixels."""
+    """Where nothing is known of the world: a thread the puppet stands on, with a knot every few
+    paces, by which one sees it move. World pixels."""
     painter.setPen(theme.pen(with_dusk(90), 0.8, (4, 3)))
     painter.drawLine(QPointF(seen.left(), y), QPointF(seen.right(), y))
     painter.setPen(Qt.PenStyle.NoPen)
@@ -90,7 +93,8 @@ def draw_bare_ground(painter: QPainter, seen: QRectF, y: float) -> None:
 def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:
     """The tiles in `seen`, a rectangle of the world."""
     left, right = floor(seen.left() / TILE) - 1, floor(seen.right() / TILE) + 1
-    top, bottom = max(0, floor(seen.top() / TILE)), min(len(world.rows) + 14, floor(seen.bottom() / TILE) + 1)
+    top, bottom = max(0, floor(seen.top() / TILE)), min(
+        len(world.rows) + 14, floor(seen.bottom() / TILE) + 1)
     last, width = len(world.rows) - 1, world.columns
     above = world.seen == "from above"
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
@@ -102,7 +106,8 @@ def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None
                 shade = FLAGS.lighter(100 + (column * 7 + row * 5 + (column & row)) % 4 * 5)
                 cut = 6 + (column * 3 + row) % 5
                 painter.fillRect(QRectF(column * TILE, row * TILE, cut - 0.6, TILE - 0.6), shade)
-                painter.fillRect(QRectF(column * TILE + cut, row * TILE, TILE - cut - 0.6, TILE - 0.6),
+                painter.fillRect(QRectF(column * TILE + cut, row * TILE, TILE - cut - 0.6,
+                                        TILE - 0.6),
                                  shade.lighter(104))
     for row in range(top, bottom + 1):
         for column in range(left, right + 1):
@@ -118,7 +123,9 @@ def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
 
 
-def _draw_tile(painter: QPainter, world: World, kind: str, column: int, row: int, within: bool) -> None:
+def _draw_tile(
+    painter: QPainter, world: World, kind: str, column: int, row: int, within: bool
+) -> None:
     x, y = column * TILE, row * TILE
     if kind == BRICK:
         bricks = _bricks((column * 7 + row * 3) % len(BRICKS), row % 2)
@@ -157,13 +164,16 @@ def _draw_water(painter: QPainter, world: World, column: int, row: int, tick: in
         painter.fillRect(QRectF(x, y + glint, TILE, 1), QColor(160, 196, 220, 150))
 
 
-def draw_world_props(painter: QPainter, world: World, before: bool, picture: Callable[[str], QPixmap | None]) -> None:
+def draw_world_props(
+    painter: QPainter, world: World, before: bool, picture: Callable[[str], QPixmap | None]
+) -> None:
     """What there is to look at, behind the puppet or before it."""
     for prop in world.props:
         if prop.before == before:
             drawn = picture(prop.picture)
             if drawn is not None:
-                painter.drawPixmap(QPointF(prop.x - drawn.width() / 2, prop.y - drawn.height()), drawn)
+                painter.drawPixmap(QPointF(prop.x - drawn.width() / 2, prop.y - drawn.height()),
+                                   drawn)
             else:
                 painter.setPen(theme.pen(theme.CLAY, 1.2))
                 painter.setBrush(QColor("#A9753F"))
@@ -179,7 +189,8 @@ def draw_zones(painter: QPainter, world: World, named: bool = True) -> None:
         painter.setPen(theme.pen(QColor("#B79BC0"), 1, (3, 3)))
         painter.drawRect(rect)
         if named:
-            theme.draw_text(painter, rect.x() + 3, rect.y() + 9, f"zone: {zone.name}", theme.font(8, strong=True),
+            theme.draw_text(painter, rect.x() + 3, rect.y() + 9, f"zone: {zone.name}",
+                            theme.font(8, strong=True),
                             QColor("#E4D3E8"), rect.width() - 5)
 
 
@@ -242,10 +253,16 @@ class Dummies:
             self._lit[key] = light
         return self._lit[key]
 
-    def draw(self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int) -> None:
+    def draw(
+        self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int
+    ) -> None:
         """Every dummy; one that was hit sways away from the blow and back, less each time."""
         for number, dummy in enumerate(world.dummies):
-            sway, bright, moved = 0.0, 0.0, booth.dummies[number].moved if booth is not None else 0.0
+            sway, bright, moved = (
+                0.0,
+                0.0,
+                booth.dummies[number].moved if booth is not None else 0.0,
+            )
             if booth is not None and booth.dummies[number].last >= 0:
                 age = (tick - booth.dummies[number].last) / rate
                 sway = wobble(age) * booth.dummies[number].side
@@ -264,21 +281,28 @@ class Dummies:
                 painter.drawPixmap(area, picture, QRectF(picture.rect()))
                 if bright > 0:
                     painter.setOpacity(bright)
-                    painter.drawPixmap(area, self._flash(dummy.picture, picture), QRectF(picture.rect()))
+                    painter.drawPixmap(area, self._flash(dummy.picture, picture),
+                                       QRectF(picture.rect()))
             else:
                 painter.setPen(theme.pen(theme.CLAY, 2))
                 painter.drawLine(QPointF(0, 0), QPointF(0, -dummy.height * 0.4))
                 painter.setBrush(theme.WELD)
-                painter.drawEllipse(QRectF(-dummy.width / 2, -dummy.height, dummy.width, dummy.height * 0.66))
+                painter.drawEllipse(QRectF(-dummy.width / 2, -dummy.height, dummy.width,
+                                           dummy.height * 0.66))
             painter.restore()
             if booth is not None:
                 self._draw_deeds(painter, dummy, booth.dummies[number], rate)
             state = booth.dummies[number] if booth is not None else None
-            long = dummy.ticks("reels_guarding" if state.guarded else "reels", rate) if state is not None else 0
+            long = (
+                dummy.ticks("reels_guarding" if state.guarded else "reels", rate)
+                if state is not None
+                else 0
+            )
             if state is not None and state.last >= 0 and long:
                 left = 1 - (tick - state.last) / long
                 if left > 0:
-                    self._draw_reeling(painter, QPointF(dummy.x + moved, dummy.y - dummy.height - 8), left)
+                    self._draw_reeling(painter,
+                                       QPointF(dummy.x + moved, dummy.y - dummy.height - 8), left)
 
     def _draw_deeds(self, painter: QPainter, dummy: Dummy, state: DummyState, rate: int) -> None:
         """Its arm or its guard, on the side it faces, and its health as a number over its head."""
@@ -293,10 +317,12 @@ class Dummies:
         if dummy.does == "guards":
             painter.setPen(theme.pen(QColor("#9FB4E8"), 2.4))
             at = x + side * (dummy.width / 2 + 3)
-            painter.drawLine(QPointF(at, dummy.y - dummy.height * 0.85), QPointF(at, dummy.y - dummy.height * 0.25))
+            painter.drawLine(QPointF(at, dummy.y - dummy.height * 0.85),
+                             QPointF(at, dummy.y - dummy.height * 0.25))
         if dummy.health:
             text, of = str(state.health), theme.font(9, bold=True)
-            theme.draw_text(painter, x - theme.text_width(text, of) / 2, dummy.y - dummy.height - 12, text, of,
+            theme.draw_text(painter, x - theme.text_width(text, of) / 2,
+                            dummy.y - dummy.height - 12, text, of,
                             theme.MOONLIGHT if state.health else QColor("#E4626A"))
 
     def _draw_reeling(self, painter: QPainter, at: QPointF, left: float) -> None:
@@ -309,5 +335,6 @@ class Dummies:
 
 
 def wobble(age: float) -> float:
-    """The sway in degrees of a dummy hit `age` seconds ago: a damped swing that begins away from the blow."""
+    """The sway in degrees of a dummy hit `age` seconds ago: a damped swing that begins away from
+    the blow."""
     return 24 * exp(-3.2 * age) * sin(13 * age + 0.5) if 0 <= age < 2.5 else 0.0

@@ -12,7 +12,8 @@ MOST_KEPT = 32
 
 
 class Sounds:
-    """Sounds are loaded when they are first heard. Without a sound device, or Qt's part for it, all is quiet."""
+    """Sounds are loaded when they are first heard. Without a sound device, or Qt's part for it, all
+    is quiet."""
 
     def __init__(self) -> None:
         self._players: dict[Path, Any] = {}
@@ -29,14 +30,17 @@ class Sounds:
             if len(self._players) >= MOST_KEPT:
                 self._players.pop(next(iter(self._players)))
             # WAV plays without delay from memory; what is packed is unpacked as it plays.
-            self._players[path] = plain_player(path) if path.suffix.lower() == ".wav" else packed_player(path)
+            self._players[path] = (
+                plain_player(path) if path.suffix.lower() == ".wav" else packed_player(path)
+            )
         player = self._players[path]
         player.stop()
         player.play()
 
     def _can_play(self) -> bool:
         if self._able is None:
-            # The media library tells of every codec it does not find; nobody here needs one beyond these.
+            # The media library tells of every codec it does not find; nobody here needs one beyond
+            # these.
             QLoggingCategory.setFilterRules("qt.multimedia.*=false")
             try:
                 from PyQt6.QtMultimedia import QMediaDevices

@@ -1,4 +1,5 @@
-"""Tokens in the booth's corner: what is drawn over the puppet, how large, and whether the booth fills the window."""
+"""Tokens in the booth's corner: what is drawn over the puppet, how large, and whether the booth
+fills the window."""
 
 from __future__ import annotations
 
@@ -12,8 +13,10 @@ from ..widgets import theme
 from ..widgets.painting import painting
 
 OVER = {
-    "state": "the name of its state", "velocity": "its speed, as numbers and an arrow", "boxes": "its body boxes",
-    "anchors": "its anchors", "sensors": "what its sensors touch and ignore", "ghosts": "where it was some ticks ago",
+    "state": "the name of its state", "velocity": "its speed, as numbers and an arrow",
+    "boxes": "its body boxes",
+    "anchors": "its anchors", "sensors": "what its sensors touch and ignore",
+    "ghosts": "where it was some ticks ago",
     "slides": "where feet that stand were moved over the ground in the last second and a half",
 }
 LARGEST = 6
@@ -40,7 +43,8 @@ class Switch(QAbstractButton):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             on = self.isChecked()
             rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-            painter.setPen(theme.pen(QColor("#E6B45A") if self.hasFocus() else theme.DUSK if on or self.underMouse()
+            painter.setPen(theme.pen(QColor("#E6B45A") if self.hasFocus() else theme.DUSK if on
+                                     or self.underMouse()
                                      else QColor(140, 146, 172, 120), 1))
             painter.setBrush(QColor(58, 64, 104, 220) if on else QColor(24, 26, 44, 150))
             painter.drawRoundedRect(rect, 5, 5)
@@ -67,7 +71,8 @@ class Switches(QWidget):
             switch.setCheckable(True)
             switch.setChecked(name in settings.over)
             switch.clicked.connect(lambda on, name=name: self._switch(name, on))
-        self._add("values…", "Choose senses and memos to write beside the puppet").clicked.connect(self._choose)
+        self._add("values…", "Choose senses and memos to write beside the puppet").clicked.connect(
+            self._choose)
         self.zoom = self._add("", "How many screen pixels a pixel of the booth is")
         self.zoom.setObjectName("zoom")
         self.zoom.clicked.connect(self._closer)
@@ -81,7 +86,11 @@ class Switches(QWidget):
 
     def _switch(self, name: str, on: bool) -> None:
         over = self.settings.over
-        self.settings.over = [*over, name] if on and name not in over else [each for each in over if each != name or on]
+        self.settings.over = (
+            [*over, name]
+            if on and name not in over
+            else [each for each in over if each != name or on]
+        )
         self.changed.emit()
 
     def _closer(self) -> None:
@@ -106,5 +115,6 @@ class Switches(QWidget):
         menu.popup(self.mapToGlobal(self.switches["values…"].geometry().topLeft()))
 
     def _write(self, id: str, on: bool) -> None:
-        self.settings.values = [*(value for value in self.settings.values if value != id), *((id,) if on else ())]
+        self.settings.values = [*(value for value in self.settings.values if value != id),
+                                *((id,) if on else ())]
         self.changed.emit()

@@ -1,4 +1,5 @@
-"""Ways out: every exit of the active state, in the order in which they are tried, its terms lit or not.
+"""Ways out: every exit of the active state, in the order in which they are tried, its terms lit or
+not.
 
 Asked about one of them, or about a state that was hoped for, it says why, and why not.
 """
@@ -36,8 +37,8 @@ TOP = 38
 
 
 class WaysOut(DrawnView):
-    """A click on an exit selects its transition; a double click, or Enter, asks why. A click on a line of an answer
-    goes to its tick."""
+    """A click on an exit selects its transition; a double click, or Enter, asks why. A click on a
+    line of an answer goes to its tick."""
 
     def __init__(self, document: Document, player: Player, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -61,7 +62,9 @@ class WaysOut(DrawnView):
         self.ask.setCheckable(False)
         self.ask.outlined = True
         self.ask.setObjectName("why not")
-        self.ask.setToolTip("Ask about a state that was hoped for at the tick on show (F4: about what is selected)")
+        self.ask.setToolTip(
+            "Ask about a state that was hoped for at the tick on show (F4: about what is selected)"
+        )
         self.ask.clicked.connect(self._choose)
         player.seen.connect(self._light)
         document.puppet_changed.connect(self.update)
@@ -83,24 +86,32 @@ class WaysOut(DrawnView):
         self.asked = None
         self._offset = 0.0
         self.ask.setText("why not…")
-        self.ask.setToolTip("Ask about a state that was hoped for at the tick on show (F4: about what is selected)")
+        self.ask.setToolTip(
+            "Ask about a state that was hoped for at the tick on show (F4: about what is selected)"
+        )
         self._place_ask()
         self._light()
 
     def mend(self, mend: Mend) -> None:
         """Do what would have worked: an edit like any other."""
-        name = next((intent.name for intent in self.document.puppet.intents if intent.id == mend.intent), mend.intent)
-        self.document.edit(f"keep {name.replace('_', ' ')} for {mend.buffer:g} s", lambda now: replace(
-            now, intents=tuple([replace(intent, buffer=mend.buffer) if intent.id == mend.intent else intent
+        name = next((intent.name
+                     for intent in self.document.puppet.intents if intent.id == mend.intent),
+                     mend.intent)
+        self.document.edit(f"keep {name.replace('_', ' ')} for {mend.buffer:g} s",
+                           lambda now: replace(
+            now, intents=tuple([replace(intent, buffer=mend.buffer)
+                                if intent.id == mend.intent else intent
                                 for intent in now.intents])))
 
     def _choose(self) -> None:
         if self.asked is not None:
             self.show_exits()
             return
-        states = [(each.name, each.id) for each in (*self.document.puppet.states, *self.document.puppet.groups)]
+        states = [(each.name, each.id)
+                  for each in (*self.document.puppet.states, *self.document.puppet.groups)]
         popup = TokenPopup(self.window(), choice_field("", states, lambda id: self.why("state", id),
-                                                       "why is it not active? type, or pick"), theme.MADDER)
+                                                       "why is it not active? type, or pick"),
+                                                       theme.MADDER)
         popup.open_at(self.ask)
 
     def _place_ask(self) -> None:
@@ -130,9 +141,14 @@ class WaysOut(DrawnView):
             known[1:], now[1:], strict=True)) and known[0] is now[0]
 
     def _think(self) -> None:
-        """Work the answer out, in a thread, once the head rests: while it is dragged through the trace nobody reads
-        it."""
-        if self.asked is None or self.player.playing or self.player.shown is None or self._is_answered():
+        """Work the answer out, in a thread, once the head rests: while it is dragged through the
+        trace nobody reads it."""
+        if (
+            self.asked is None
+            or self.player.playing
+            or self.player.shown is None
+            or self._is_answered()
+        ):
             return
         kind, id = self.asked
         question, records, tick = self._question(), self.player.records, self.player.tick
@@ -152,7 +168,8 @@ class WaysOut(DrawnView):
             return ()
         record = conditions.record
         if self._shown[0] is not record:
-            self._shown = (record, conditions.exits(self._layer(record), self._last_armed(record.report.tick)))
+            self._shown = (record, conditions.exits(
+                self._layer(record), self._last_armed(record.report.tick)))
         return self._shown[1]
 
     def _light(self) -> None:
@@ -168,7 +185,8 @@ class WaysOut(DrawnView):
     @staticmethod
     def _layer(record: Record) -> int:
         """The first layer that has a state: the body's, unless its states are still to be drawn."""
-        return next((index for index, each in enumerate(record.before.machine.layers) if each.state >= 0), 0)
+        return next((index for index, each in enumerate(record.before.machine.layers)
+                     if each.state >= 0), 0)
 
     def _last_armed(self, tick: int) -> dict[str, int]:
         """When each intent was last armed, as far as ten seconds back."""
@@ -189,7 +207,8 @@ class WaysOut(DrawnView):
             f"to {names.get(each.target, each.target)}",
             f"{each.reason}: " + ", ".join(f"{term.text} {'holds' if term.lit else 'does not hold'}"
                                             for term in each.terms),
-            QRectF(0, y + number * ROW, wide, ROW), self.document.selection == ("transition", each.transition),
+            QRectF(0, y + number * ROW, wide, ROW),
+            self.document.selection == ("transition", each.transition),
             lambda id=each.transition: self.document.select("transition", id))
             for number, each in enumerate(self.exits())]
 
@@ -209,7 +228,8 @@ class WaysOut(DrawnView):
         end = theme.draw_text(painter, end + 8, 24, state.name, theme.font(14.5, bold=True))
         if record.report.stuck:
             theme.draw_text(
-                painter, end + 12, 24, "went round, playing nothing: stopped", theme.font(12.5), theme.MADDER,
+                painter, end + 12, 24, "went round, playing nothing: stopped", theme.font(12.5),
+                theme.MADDER,
                 self.width() - end - 120,
             )
         clip = clip_of(state, before) if not record.report.stuck else None
@@ -221,12 +241,14 @@ class WaysOut(DrawnView):
             )
         found = self.exits()
         if not found:
-            theme.draw_text(painter, 14, TOP + 20, "It has no exits: drag from its card to another in the Weave",
+            theme.draw_text(painter, 14, TOP + 20,
+                            "It has no exits: drag from its card to another in the Weave",
                             theme.font(13, italic=True), theme.QUIET)
         painter.setClipRect(QRectF(6, TOP - 4, self.width() - 12, self.height() - TOP - 2))
         names = {node.id: node.name for node in puppet.nodes}
         of = theme.font(13.5)
-        column = min(150.0, max([60.0] + [theme.text_width(names.get(each.target, each.target), of) for each in found]))
+        column = min(150.0, max([60.0] + [theme.text_width(names.get(each.target, each.target), of)
+                                          for each in found]))
         for number, each in enumerate(found):
             self._draw_exit(painter, each, names, TOP + number * ROW - self._offset, column)
         painter.setClipping(False)
@@ -234,31 +256,38 @@ class WaysOut(DrawnView):
         if hidden > 0:
             more = f"{hidden} more below"
             wide = theme.text_width(more, theme.font(12))
-            theme.draw_text(painter, self.ask.x() - wide - 10, 24, more, theme.font(12), theme.QUIET)
+            theme.draw_text(painter, self.ask.x() - wide - 10, 24, more, theme.font(12),
+                            theme.QUIET)
         self.draw_focus(painter)
 
     def _draw_answer(self, painter: QPainter) -> None:
         self.mend_boxes = []
         if not self._is_answered():
-            if not (self._thinking.total and self._asking == (*self._question()[1:], self.player.tick)):
+            if not (self._thinking.total
+                    and self._asking == (*self._question()[1:], self.player.tick)):
                 self._rests.start()
-            name = next((node.name for node in self.document.puppet.nodes if self.asked and node.id == self.asked[1]),
+            name = next((node.name for node in self.document.puppet.nodes
+                         if self.asked and node.id == self.asked[1]),
                         "")
-            theme.draw_text(painter, 14, 24, f"Why {name} …", theme.font(14.5, bold=True), theme.QUIET)
+            theme.draw_text(painter, 14, 24, f"Why {name} …", theme.font(14.5, bold=True),
+                            theme.QUIET)
             return
         found = self.answer()
         if found is None:
             return
         color = theme.WOAD if found.so else theme.INK
-        theme.draw_text(painter, 14, 24, found.title, theme.font(14.5, bold=True), color, self.ask.x() - 24)
+        theme.draw_text(painter, 14, 24, found.title, theme.font(14.5, bold=True), color,
+                        self.ask.x() - 24)
         painter.setClipRect(QRectF(6, TOP - 4, self.width() - 12, self.height() - TOP - 2))
         for number, line in enumerate(found.lines):
             y = TOP + number * ANSWER_ROW - self._offset
             color = theme.INK if line.tick is None else theme.INDIGO
-            painter.setBrush(theme.WOAD if found.so else theme.MADDER if number == 0 else theme.SEAM)
+            painter.setBrush(theme.WOAD if found.so else theme.MADDER
+                             if number == 0 else theme.SEAM)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.drawEllipse(QPointF(18, y + 11), 3, 3)
-            end = theme.draw_text(painter, 28, y + 15.5, line.words, theme.font(13), color, self.width() - 42 - (
+            end = theme.draw_text(painter, 28, y + 15.5, line.words, theme.font(13), color,
+                                  self.width() - 42 - (
                 MEND_ROOM if line.mend is not None else 0))
             if line.mend is not None:
                 right = theme.draw_pill(painter, end + 8, y + 11, "do it", theme.MADDER, True)
@@ -269,28 +298,37 @@ class WaysOut(DrawnView):
     def _line_at(self, y: float) -> Line | None:
         found = self.answer()
         number = int((y - TOP + self._offset) // ANSWER_ROW)
-        return found.lines[number] if found is not None and y > TOP - 4 and 0 <= number < len(found.lines) else None
+        return (
+            found.lines[number]
+            if found is not None and y > TOP - 4 and 0 <= number < len(found.lines)
+            else None
+        )
 
-    def _draw_exit(self, painter: QPainter, each: Exit, names: dict[str, str], y: float, column: float) -> None:
+    def _draw_exit(
+        self, painter: QPainter, each: Exit, names: dict[str, str], y: float, column: float
+    ) -> None:
         middle = y + ROW / 2
         selected = self.document.selection == ("transition", each.transition)
         if each.taken or selected:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.tint(theme.MADDER, 0.12) if each.taken else theme.LINEN)
             painter.drawRoundedRect(QRectF(7, y + 1, self.width() - 14, ROW - 2), 6, 6)
-        painter.setPen(theme.pen(theme.MADDER if each.taken else theme.FAINT, 2, None if each.taken else (3, 2)))
+        painter.setPen(theme.pen(theme.MADDER if each.taken else theme.FAINT, 2,
+                                 None if each.taken else (3, 2)))
         painter.drawLine(QPointF(14, middle), QPointF(36, middle))
         theme.draw_text(painter, 44, middle + 5, names.get(each.target, each.target),
                         theme.font(13.5, strong=each.taken), theme.INK, column)
         x = 44 + column + 12
         for term in each.terms:
-            x = theme.draw_pill(painter, x, middle, term.text, theme.TERM_COLORS[term.kind], term.lit) + 6
+            x = theme.draw_pill(painter, x, middle, term.text, theme.TERM_COLORS[term.kind],
+                                term.lit) + 6
         if not each.terms:
             x = theme.draw_pill(painter, x, middle, "always", theme.WOAD, True) + 6
         color = theme.MADDER if each.taken else theme.QUIET
         room = self.width() - x - 18
         if room > 24:
-            theme.draw_text(painter, x + 4, middle + 4, each.reason, theme.font(12.5, italic=not each.taken), color,
+            theme.draw_text(painter, x + 4, middle + 4, each.reason,
+                            theme.font(12.5, italic=not each.taken), color,
                             room)
 
     def _exit_at(self, y: float) -> Exit | None:
@@ -303,7 +341,8 @@ class WaysOut(DrawnView):
             line = self._line_at(event.position().y())
             self.setToolTip(plain(line.words) if line else "")
             goes = line is not None and line.tick is not None
-            self.setCursor(Qt.CursorShape.PointingHandCursor if goes else Qt.CursorShape.ArrowCursor)
+            self.setCursor(Qt.CursorShape.PointingHandCursor
+                           if goes else Qt.CursorShape.ArrowCursor)
             return
         each = self._exit_at(event.position().y())
         self.setToolTip(plain(each.reason) if each else "")
@@ -331,19 +370,26 @@ class WaysOut(DrawnView):
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (
-            KeyLine(("Esc",), "back to the ways out", lambda key: self.show_exits(), lambda: self.asked is not None),
-            KeyLine(("Return",), "do the first thing that would help", lambda key: self.mend(self._mends()[0]),
+            KeyLine(("Esc",), "back to the ways out", lambda key: self.show_exits(),
+                    lambda: self.asked is not None),
+            KeyLine(("Return",), "do the first thing that would help",
+                    lambda key: self.mend(self._mends()[0]),
                     lambda: bool(self._mends())),
             KeyLine(("Return",), "why not the way that is selected",
                     lambda key: self.why("transition", str(self._selected())),
                     lambda: self._selected() in self._ids()),
             KeyLine(("Up", "Down"), "the way above or below", lambda key: self.document.select(
-                "transition", stepped(self._ids(), self._selected(), key)), lambda: bool(self._ids())),
+                "transition", stepped(self._ids(), self._selected(), key)),
+                lambda: bool(self._ids())),
         )
 
     def _mends(self) -> list[Mend]:
         answer = self.answer()
-        return [line.mend for line in answer.lines if line.mend is not None] if answer is not None else []
+        return (
+            [line.mend for line in answer.lines if line.mend is not None]
+            if answer is not None
+            else []
+        )
 
     def _ids(self) -> list[str]:
         return [each.transition for each in self.exits()]

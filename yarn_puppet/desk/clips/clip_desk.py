@@ -1,4 +1,5 @@
-"""What the parts of the Clips page share: which clip, frames and events are worked on, and with which tool."""
+"""What the parts of the Clips page share: which clip, frames and events are worked on, and with
+which tool."""
 
 from __future__ import annotations
 
@@ -54,7 +55,7 @@ class ClipDesk(QObject):
         self._timer.timeout.connect(self._play_on)
         document.puppet_changed.connect(self._puppet_changed)
 
-    # What is worked on ------------------------------------------------------------------------------------------
+    # What is worked on ----------------------------------------------------------------------------
 
     @property
     def clip(self) -> Clip | None:
@@ -102,12 +103,14 @@ class ClipDesk(QObject):
 
     @property
     def box_number(self) -> int | None:
-        """Which box of the frame the tool works on: the chosen one, or the last of the tool's kind."""
+        """Which box of the frame the tool works on: the chosen one, or the last of the tool's
+        kind."""
         frame = self.frame
         kinds = [f"{box.kind} box" for box in frame.boxes] if frame else []
         if self.box is not None and self.box < len(kinds) and kinds[self.box] == self.tool:
             return self.box
-        return next((number for number in reversed(range(len(kinds))) if kinds[number] == self.tool), None)
+        return next((number for number in reversed(range(len(kinds)))
+                     if kinds[number] == self.tool), None)
 
     def shown_clips(self) -> list[Clip]:
         """The clips that are listed: all, or those the search finds."""
@@ -132,7 +135,7 @@ class ClipDesk(QObject):
             self.anchor_id = anchors[0].id if anchors else None
         self.changed.emit()
 
-    # Choosing ---------------------------------------------------------------------------------------------------
+    # Choosing -------------------------------------------------------------------------------------
 
     def show_clip(self, id: str, index: int = 0) -> None:
         """Work on a clip, its head on a frame; nothing else is selected."""
@@ -145,7 +148,8 @@ class ClipDesk(QObject):
         self.changed.emit()
 
     def choose_frames(self, id: str, index: int, through: bool) -> None:
-        """Add a frame to the selection or take it out; `through` selects all between the head and it."""
+        """Add a frame to the selection or take it out; `through` selects all between the head and
+        it."""
         if id != self.clip_id:
             self.show_clip(id, index)
             return
@@ -164,7 +168,8 @@ class ClipDesk(QObject):
         self.changed.emit()
 
     def choose_clips(self, id: str, through: bool) -> None:
-        """Add a clip to the selection or take it out; `through` selects all listed between the last one and it."""
+        """Add a clip to the selection or take it out; `through` selects all listed between the last
+        one and it."""
         listed = [clip.id for clip in self.shown_clips()]
         chosen = list(self.chosen_clips)
         if through and chosen and chosen[-1] in listed:
@@ -197,7 +202,8 @@ class ClipDesk(QObject):
             self.show_time(clip.start_of((self.index + by) % len(clip.frames)))
 
     def select_event(self, id: str | None, more: bool = False) -> None:
-        """Select a moment or window of the clip; with `more` beside those that are, or no longer."""
+        """Select a moment or window of the clip; with `more` beside those that are, or no
+        longer."""
         self.event_id = id
         if id is None:
             self.events = frozenset()
@@ -216,7 +222,7 @@ class ClipDesk(QObject):
             setattr(self, name, value)
         self.changed.emit()
 
-    # Playing ----------------------------------------------------------------------------------------------------
+    # Playing --------------------------------------------------------------------------------------
 
     def toggle_playing(self) -> None:
         """Play the clip here, or hold it."""

@@ -1,4 +1,5 @@
-"""The Clips page: the frame, all clips, and the lanes; and in place of the first two, a sheet being cut."""
+"""The Clips page: the frame, all clips, and the lanes; and in place of the first two, a sheet being
+cut."""
 
 from __future__ import annotations
 
@@ -54,11 +55,23 @@ class ClipsPage(QWidget):
     """Everything about art and timing."""
 
     def __init__(
-        self, document: Document, art: Art, settings: Settings, sources: Sources, sounds: Sounds, snags: SnagList,
+        self,
+        document: Document,
+        art: Art,
+        settings: Settings,
+        sources: Sources,
+        sounds: Sounds,
+        snags: SnagList,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.document, self.art, self.settings, self.sources, self.sounds = document, art, settings, sources, sounds
+        self.document, self.art, self.settings, self.sources, self.sounds = (
+            document,
+            art,
+            settings,
+            sources,
+            sounds,
+        )
         self.desk = ClipDesk(document, self)
         self.measures = Measures(art)
         self._to_cut = ""
@@ -71,10 +84,12 @@ class ClipsPage(QWidget):
         self.bringing = BringingIn(document, art, settings, self)
         self.saving = Saving(document, art, settings, self)
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
-        self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(background=False)
+        self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(
+            background=False)
         self.play_sentence = Sentence(background=False)
         self.news_sentence, self.heading_sentence = Sentence(), Sentence(background=False)
-        for sentence in (self.clip_sentence, self.tool_sentence, self.view_sentence, self.play_sentence):
+        for sentence in (self.clip_sentence, self.tool_sentence, self.view_sentence,
+                         self.play_sentence):
             sentence.fallback = self.frame_view
         self.timing.fallback = self.lanes
         self.news_sentence.fallback = self.heading_sentence.fallback = self.ribbons
@@ -83,10 +98,11 @@ class ClipsPage(QWidget):
         self._connect()
         self.desk._puppet_changed()
 
-    # Layout -----------------------------------------------------------------------------------------------------
+    # Layout ---------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        frame = Panel(self.clip_sentence, self.frame_view, self._tools(), self.tool_sentence, self.view_sentence)
+        frame = Panel(self.clip_sentence, self.frame_view, self._tools(), self.tool_sentence,
+                      self.view_sentence)
         frame.column.setStretchFactor(self.frame_view, 1)
         frame.column.setSpacing(4)
         self.scroll = scrolling(self.ribbons)
@@ -112,25 +128,31 @@ class ClipsPage(QWidget):
         for name, splitter in self.splitters.items():
             if name in self.settings.splits:
                 splitter.setSizes(self.settings.splits[name])
-            splitter.splitterMoved.connect(lambda *_, name=name, splitter=splitter: self.settings.splits.update(
-                {name: splitter.sizes()}))
+            splitter.splitterMoved.connect(
+                lambda *_, name=name, splitter=splitter: self.settings.splits.update(
+                    {name: splitter.sizes()}
+                )
+            )
         column = QVBoxLayout(self)
         column.setContentsMargins(11, 11, 11, 11)
         column.addWidget(whole)
 
     def _heading(self) -> QWidget:
-        self.heading, self.source, self.search = Caption(font=theme.font(14.5, bold=True)), QuietLine(), QLineEdit()
+        self.heading, self.source, self.search = Caption(
+            font=theme.font(14.5, bold=True)), QuietLine(), QLineEdit()
         theme.dressed(self.search)
         self.search.setPlaceholderText("find a clip")
         self.search.setAccessibleName("find a clip")
         self.search.setClearButtonEnabled(True)
         self.search.setFixedWidth(112)
-        self.bring_in, self.recut = PillButton("bring in…", size=13), PillButton("cut again…", size=13)
+        self.bring_in, self.recut = PillButton("bring in…", size=13), PillButton(
+            "cut again…", size=13)
         for button in (self.bring_in, self.recut):
             button.setCheckable(False)
             button.outlined = True
         self.heading_sentence.setFixedWidth(84)
-        row = row_of(self.heading, self.source, self.search, self.bring_in, self.recut, self.heading_sentence,
+        row = row_of(self.heading, self.source, self.search, self.bring_in, self.recut,
+                     self.heading_sentence,
                      stretch=1)
         row.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         return row
@@ -165,7 +187,7 @@ class ClipsPage(QWidget):
         self.bringing.sheet_made.connect(self.cut_sheet)
         self.sources.changed.connect(self._art_changed)
 
-    # What is shown ----------------------------------------------------------------------------------------------
+    # What is shown --------------------------------------------------------------------------------
 
     def _glance_soon(self) -> None:
         if not self._glance.isActive():
@@ -200,7 +222,13 @@ class ClipsPage(QWidget):
 
     def _under_way(self) -> str:
         """What is being read or written, nothing where nothing is."""
-        return self.bringing.said() if self.bringing.busy else "writing clips…" if self.saving.busy else ""
+        return (
+            self.bringing.said()
+            if self.bringing.busy
+            else "writing clips…"
+            if self.saving.busy
+            else ""
+        )
 
     def _sources(self, puppet: Puppet) -> str:
         if not puppet.sheets:
@@ -214,16 +242,19 @@ class ClipsPage(QWidget):
         return f"from {first.name}{more}, {size[0]} × {size[1]} cells"
 
     def _more(self) -> list[Part]:
-        offers = [("folder", "bring in a folder of numbered pictures…"), ("new", "a new clip without frames"),
+        offers = [("folder", "bring in a folder of numbered pictures…"),
+                  ("new", "a new clip without frames"),
                   ("rename", "rename by pattern…"), ("save all", "save all as a packed sheet…")]
         return [Token("more…", theme.WOAD, quiet=True, name="page more",
                       field=choice_field("", [(words, name) for name, words in offers], self.act))]
 
     def act(self, name: str) -> None:
         """Do what was picked from one of the lists of things to do."""
-        own = {"folder": self.bringing.ask_folder, "new": self._new_clip, "save moving": self._save_moving,
+        own = {"folder": self.bringing.ask_folder, "new": self._new_clip,
+               "save moving": self._save_moving,
                "rename": lambda: RenameDialog(self.document, self.window()).open(),
-               "save all": lambda: self.saving.ask_packed(tuple(clip.id for clip in self.document.puppet.clips)),
+               "save all": lambda: self.saving.ask_packed(
+                   tuple(clip.id for clip in self.document.puppet.clips)),
                "save packed": lambda: self.saving.ask_packed(self.desk.chosen_clips)}
         if name in own:
             own[name]()
@@ -241,7 +272,8 @@ class ClipsPage(QWidget):
 
     def _show_row(self, number: int) -> None:
         row = self.ribbons.row(number)
-        self.scroll.ensureVisible(int(self.scroll.horizontalScrollBar().value() + 1), int(row.center().y()), 0, 40)
+        self.scroll.ensureVisible(int(self.scroll.horizontalScrollBar().value() + 1),
+                                  int(row.center().y()), 0, 40)
 
     def _replaced(self) -> None:
         self.upper.setCurrentIndex(0)
@@ -249,7 +281,7 @@ class ClipsPage(QWidget):
         self.desk.clip_id = None
         self.measures.forget()
 
-    # Art --------------------------------------------------------------------------------------------------------
+    # Art ------------------------------------------------------------------------------------------
 
     def _art_changed(self) -> None:
         self.measures.forget()
@@ -270,7 +302,8 @@ class ClipsPage(QWidget):
             if problem := self.sources.find_again(sheet, path):
                 complain(self.window(), "This file cannot be used", problem)
 
-        choose_file(self, "Find the art again", PICTURES, self.settings.folder, found, preview=PicturePreview)
+        choose_file(self, "Find the art again", PICTURES, self.settings.folder, found,
+                    preview=PicturePreview)
 
     def _look(self, sheet: str) -> None:
         NewsList(sheet, self.document, self.sources, self.desk, self.art, self.window()).show()
@@ -300,7 +333,7 @@ class ClipsPage(QWidget):
         self.refresh()
         self.ribbons.setFocus()
 
-    # Hands ------------------------------------------------------------------------------------------------------
+    # Hands ----------------------------------------------------------------------------------------
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         """The keys of the page, wherever on it the keyboard is."""
@@ -308,7 +341,8 @@ class ClipsPage(QWidget):
             KeyLine(("Ctrl+V",), "bring in copied files, or a copied picture",
                     lambda key: self.bringing.paste(QGuiApplication.clipboard().mimeData())),
             KeyLine(("Ctrl+F",), "find a clip by its name", lambda key: self.search.setFocus()),
-            KeyLine(("Esc",), "stop reading", lambda key: self.bringing.cancel(), lambda: self.bringing.busy),
+            KeyLine(("Esc",), "stop reading", lambda key: self.bringing.cancel(),
+                    lambda: self.bringing.busy),
         )
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

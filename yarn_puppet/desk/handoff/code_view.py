@@ -16,10 +16,13 @@ FAMILIES = ["DejaVu Sans Mono", "Liberation Mono", "Noto Sans Mono", "monospace"
 COMMENT, WORD, TEXT = QColor("#8FD0C6"), QColor("#E8C48B"), QColor("#E6DFF0")
 WORDS = re.compile(
     r"\b(typedef|enum|struct|const|static|void|bool|double|int32_t|int64_t|uint32_t|extern|if|for|while|return|def|"
-    r"class|import|from|export|function|interface|readonly|boolean|number|string|type|let|new)\b")
+    r"class|import|from|export|function|interface|readonly|boolean|number|string|type|let|new)\b"
+)
 COMMENTS = re.compile(r"/\*.*?\*/|//.*$|^\s*#.*$|^\s*\*.*$|<!--.*?-->")
-FIRST_READ = re.compile(r"^(typedef enum|/\*\* What the game tells|def step\(|export const State)", re.M)
-"""Where in a file of each language begins what a programmer looks for: its names, and what the game tells."""
+FIRST_READ = re.compile(r"^(typedef enum|/\*\* What the game tells|def step\(|export const State)",
+                        re.M)
+"""Where in a file of each language begins what a programmer looks for: its names, and what the game
+tells."""
 MOST_SHOWN = 400_000
 """Characters of a file that are shown; the folder has all of it."""
 
@@ -54,15 +57,20 @@ class CodeView(QWidget):
         font.setPixelSize(12)
         self.text.setFont(font)
         self.text.setTextInteractionFlags(
-            Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.TextSelectableByKeyboard)
+            Qt.TextInteractionFlag.TextSelectableByMouse
+            | Qt.TextInteractionFlag.TextSelectableByKeyboard)
         self.text.setStyleSheet(
-            f"QPlainTextEdit {{ font-family: '{FAMILIES[0]}', '{FAMILIES[1]}', monospace; font-size: 12px; "
+            f"QPlainTextEdit {{ font-family: '{FAMILIES[0]}', '{FAMILIES[1]}', monospace; "
+            "font-size: 12px; "
             f"background: {theme.NIGHT.name()}; color: {TEXT.name()}; border: none; "
-            "selection-background-color: #4A5580; }")
+            "selection-background-color: #4A5580; }"
+        )
         self.colours = Colours(self.text.document())
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setObjectName("code")
-        self.setStyleSheet(f"QWidget#code {{ background: {theme.NIGHT.name()}; border-radius: 8px; }}")
+        self.setStyleSheet(
+            f"QWidget#code {{ background: {theme.NIGHT.name()}; border-radius: 8px; }}"
+        )
         column = QVBoxLayout(self)
         column.setContentsMargins(11, 7, 4, 6)
         column.setSpacing(3)
@@ -86,6 +94,8 @@ class CodeView(QWidget):
         if len(text) > MOST_SHOWN:
             text = f"{text[:MOST_SHOWN]}\n… {len(text) - MOST_SHOWN:,} characters more"
         found = FIRST_READ.search(text)
-        place = bar.value() if same else text.count("\n", 0, found.start()) if found is not None else 0
+        place = (
+            bar.value() if same else text.count("\n", 0, found.start()) if found is not None else 0
+        )
         self.text.setPlainText(text)
         bar.setValue(place)

@@ -1,4 +1,5 @@
-"""What is handed off: in which languages, where to and when; made beside the window's work, and written on demand."""
+"""What is handed off: in which languages, where to and when; made beside the window's work, and
+written on demand."""
 
 from __future__ import annotations
 
@@ -48,8 +49,8 @@ class Made(NamedTuple):
 
 
 class HandOffDesk(QObject):
-    """`made` is the hand-off of the present puppet; `written` is when it was written last, in seconds of the clock that
-    only goes forward, and `changed_then` how many files that changed."""
+    """`made` is the hand-off of the present puppet; `written` is when it was written last, in
+    seconds of the clock that only goes forward, and `changed_then` how many files that changed."""
 
     changed = pyqtSignal()
 
@@ -81,13 +82,17 @@ class HandOffDesk(QObject):
             signal.connect(self._edited)
         document.replaced.connect(self._another)
 
-    # What is chosen ---------------------------------------------------------------------------------------------
+    # What is chosen -------------------------------------------------------------------------------
 
     @property
     def choice(self) -> HandOffChoice:
         """How this puppet is handed off."""
         path = self.document.path
-        return self._unsaved_choice if path is None else self.settings.hand_offs.get(str(path), HandOffChoice())
+        return (
+            self._unsaved_choice
+            if path is None
+            else self.settings.hand_offs.get(str(path), HandOffChoice())
+        )
 
     def choose(self, **values: object) -> None:
         """Hand off otherwise from now on."""
@@ -106,7 +111,7 @@ class HandOffDesk(QObject):
         if languages:
             self.choose(languages=tuple([each for each in known if each in languages]))
 
-    # Making and writing -----------------------------------------------------------------------------------------
+    # Making and writing ---------------------------------------------------------------------------
 
     def _another(self) -> None:
         self.made, self.written, self.problem, self.found, self.found_for = None, None, "", {}, ()
@@ -128,8 +133,10 @@ class HandOffDesk(QObject):
 
     def _wanted(self) -> HandOffRequest:
         choice, path = self.choice, self.document.path
-        takes = {name: take for name, take in self.kept.takes.items() if take.rate == self.document.puppet.rate}
-        return HandOffRequest(self.document.puppet, choice, path.parent if choice.art and path is not None else None,
+        takes = {name: take for name, take in self.kept.takes.items()
+                 if take.rate == self.document.puppet.rate}
+        return HandOffRequest(self.document.puppet, choice,
+                              path.parent if choice.art and path is not None else None,
                       takes if choice.tests else {}, self._worlds(takes) if choice.tests else {})
 
     def _worlds(self, takes: dict[str, Take]) -> dict[str, World]:
@@ -146,8 +153,8 @@ class HandOffDesk(QObject):
         """Make it in a thread; then write it, or say what the folder has that is another."""
         self._writes = self._writes or write
         if self._job.total:
-            # What is under way is not dropped, a write least of all; and a thread cannot be stopped half-way: of a
-            # large puppet several would be at it at once.
+            # What is under way is not dropped, a write least of all; and a thread cannot be stopped
+            # half-way: of a large puppet several would be at it at once.
             self._again = True
         else:
             self._again, writes, self._writes = False, self._writes, False
@@ -183,7 +190,7 @@ class HandOffDesk(QObject):
             self.make()
         self.changed.emit()
 
-    # The same in all --------------------------------------------------------------------------------------------
+    # The same in all ------------------------------------------------------------------------------
 
     @property
     def found_is_old(self) -> bool:

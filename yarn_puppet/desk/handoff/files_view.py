@@ -1,4 +1,5 @@
-"""The files of a hand-off, and what comparing the languages found: lines to be read, and files to be picked."""
+"""The files of a hand-off, and what comparing the languages found: lines to be read, and files to
+be picked."""
 
 from __future__ import annotations
 
@@ -23,7 +24,8 @@ NOT_READ = (".png", ".sheet.json", ".hand-off.json", ".golden.txt")
 
 
 class FilesView(DrawnView):
-    """One line a file: its name, its size, and whether the folder has another. A click shows what is in it."""
+    """One line a file: its name, its size, and whether the folder has another. A click shows what
+    is in it."""
 
     picked = pyqtSignal(str)
 
@@ -37,7 +39,8 @@ class FilesView(DrawnView):
         self.refresh()
 
     def files(self) -> list[Handed]:
-        """The lines: code, then its art; what lies in folders, as sounds do, in one line a folder."""
+        """The lines: code, then its art; what lies in folders, as sounds do, in one line a
+        folder."""
         made = self.desk.made
         plain, folders = [], dict[str, list[Handed]]()
         for file in made.files if made is not None else ():
@@ -47,8 +50,10 @@ class FilesView(DrawnView):
             else:
                 plain.append(file)
         plain.sort(key=lambda each: (each.name.endswith(NOT_READ), each.name))
-        return plain + [Handed(f"{name}/ · {len(inside)} files" if len(inside) > 1 else inside[0].name,
-                               sum(each.size for each in inside), any(each.changed for each in inside))
+        return plain + [Handed(f"{name}/ · {len(inside)} files"
+                               if len(inside) > 1 else inside[0].name,
+                               sum(each.size for each in inside),
+                               any(each.changed for each in inside))
                         for name, inside in folders.items()]
 
     def refresh(self) -> None:
@@ -57,7 +62,8 @@ class FilesView(DrawnView):
         self.setMinimumHeight(int(max(1, len(files)) * ROW + 6))
         names = [file.name for file in files]
         if names and self.current not in names:
-            self.pick(next((name for end in READ_FIRST for name in names if name.endswith(end)), names[0]))
+            self.pick(next((name for end in READ_FIRST for name in names if name.endswith(end)),
+                           names[0]))
         self.update()
 
     def pick(self, name: str) -> None:
@@ -71,7 +77,9 @@ class FilesView(DrawnView):
         return QRectF(2, 2 + number * ROW, self.width() - 4, ROW)
 
     def things(self) -> list[Thing]:
-        return [Thing(each.name, f"{size_words(each.size)}, {'changed' if each.changed else 'same'}", self.row(number),
+        return [Thing(each.name,
+                      f"{size_words(each.size)}, {'changed' if each.changed else 'same'}",
+                      self.row(number),
                       each.name == self.current, lambda name=each.name: self.pick(name))
                 for number, each in enumerate(self.files())]
 
@@ -90,14 +98,17 @@ class FilesView(DrawnView):
                 painter.drawRoundedRect(row.adjusted(0.5, 1, -0.5, -1), 5, 5)
             y = row.center().y() + 4.5
             status, color = ("same", theme.QUIET) if not each.changed else (
-                ("changed", theme.MADDER) if made.written else ("not written", theme.WELD if folder else theme.QUIET))
+                ("changed", theme.MADDER)
+                if made.written else ("not written", theme.WELD if folder else theme.QUIET))
             right = row.right() - 6
             of = theme.font(12.5, strong=each.changed)
             theme.draw_text(painter, right - 66, y, status, of, color)
             size = size_words(each.size)
             small = theme.font(12)
-            theme.draw_text(painter, right - 74 - theme.text_width(size, small), y, size, small, theme.QUIET)
-            theme.draw_text(painter, row.x() + 7, y, each.name, theme.font(13), theme.INK, row.width() - 140)
+            theme.draw_text(painter, right - 74 - theme.text_width(size, small), y, size, small,
+                            theme.QUIET)
+            theme.draw_text(painter, row.x() + 7, y, each.name, theme.font(13), theme.INK,
+                            row.width() - 140)
         self.draw_focus(painter, 6)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -108,7 +119,8 @@ class FilesView(DrawnView):
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (KeyLine(("Up", "Down"), "the file above or below", lambda key: self.pick(
-            stepped([file.name for file in self.files()], self.current, key)), lambda: bool(self.files())),)
+            stepped([file.name for file in self.files()], self.current, key)),
+            lambda: bool(self.files())),)
 
 
 class FoundView(DrawnView):
@@ -140,9 +152,12 @@ class FoundView(DrawnView):
         costs = [each for each in found.values() if each.nanoseconds]
         if costs:
             lines.append(("", "what it costs", ""))
-        costs_in_words = [f"{LANGUAGES[cost.language].words} {time_words(cost.nanoseconds)}" for cost in costs]
-        lines += [("", "a tick" if not at else " ", " · ".join(costs_in_words[at:at + 2])) for at in range(0, len(costs_in_words), 2)]
-        lines += [("", "a character", f"{cost.size:,} bytes to roll back") for cost in costs if cost.size]
+        costs_in_words = [f"{LANGUAGES[cost.language].words} {time_words(cost.nanoseconds)}"
+                          for cost in costs]
+        lines += [("", "a tick" if not at else " ", " · ".join(costs_in_words[at:at + 2]))
+                  for at in range(0, len(costs_in_words), 2)]
+        lines += [("", "a character", f"{cost.size:,} bytes to roll back")
+                  for cost in costs if cost.size]
         return lines
 
     def draw(self, painter: QPainter) -> None:
@@ -155,14 +170,17 @@ class FoundView(DrawnView):
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(color)
                 painter.drawEllipse(QRectF(x, y - 11, 13, 13))
-                theme.draw_text(painter, x + 3, y - 0.5, "✓" if sign == "yes" else "×", theme.font(10, strong=True),
+                theme.draw_text(painter, x + 3, y - 0.5, "✓" if sign == "yes" else "×",
+                                theme.font(10, strong=True),
                                 theme.WHITE)
                 x += 20
             strong = not sign and not said
-            x = theme.draw_text(painter, x, y, about, theme.font(13.5 if strong else 13, strong=bool(sign) or strong),
+            x = theme.draw_text(painter, x, y, about,
+                                theme.font(13.5 if strong else 13, strong=bool(sign) or strong),
                                 theme.INK) + 8 if about else x
             theme.draw_text(painter, max(x, 100.0) if about else x, y, said, theme.font(12.5),
-                            theme.MADDER if sign == "no" else theme.QUIET, max(20.0, self.width() - max(x, 100.0) - 6))
+                            theme.MADDER if sign == "no" else theme.QUIET,
+                            max(20.0, self.width() - max(x, 100.0) - 6))
 
 
 def equal_words(found: LanguageResult) -> str:

@@ -1,4 +1,5 @@
-"""What is otherwise in the files than in the puppet: names that code cannot have, and what a state chart cannot say."""
+"""What is otherwise in the files than in the puppet: names that code cannot have, and what a state
+chart cannot say."""
 
 from __future__ import annotations
 

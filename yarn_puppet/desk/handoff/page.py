@@ -1,4 +1,5 @@
-"""The Hand-off page: what the game gets, whether it is the same in all, what it costs, and the live wire."""
+"""The Hand-off page: what the game gets, whether it is the same in all, what it costs, and the live
+wire."""
 
 from __future__ import annotations
 
@@ -44,7 +45,8 @@ class Patch(QWidget):
 
 
 class HandOffPage(QWidget):
-    """Sentences on top; below them the files and what was found of them, beside a file and the games."""
+    """Sentences on top; below them the files and what was found of them, beside a file and the
+    games."""
 
     def __init__(self, desk: HandOffDesk, wire: WireDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -105,12 +107,15 @@ class HandOffPage(QWidget):
 
     def _show_file(self, name: str) -> None:
         made = self.desk.made
-        content = made.handed.files.get(name) if made is not None and made.handed is not None else None
+        content = (
+            made.handed.files.get(name) if made is not None and made.handed is not None else None
+        )
         if content is not None:
             self.code.show_file(name, content)
 
     def _ask_folder(self) -> None:
-        choose_folder(self.window(), "Hand off into", self.desk.choice.folder or self.desk.settings.folder,
+        choose_folder(self.window(), "Hand off into",
+                      self.desk.choice.folder or self.desk.settings.folder,
                       lambda path: self.desk.choose(folder=str(path.absolute())))
 
     def showEvent(self, event: object) -> None:

@@ -1,4 +1,5 @@
-"""The sentences of the Hand-off page: what is written, where and when; whether it is the same in all; the live wire."""
+"""The sentences of the Hand-off page: what is written, where and when; whether it is the same in
+all; the live wire."""
 
 from __future__ import annotations
 
@@ -20,10 +21,19 @@ from .wire_desk import WireDesk, split_address
 MACHINE = re.compile(r"(?=.{1,253}$)\w[\w-]{0,62}(\.\w[\w-]{0,62})*", re.ASCII)
 """The name of a machine."""
 EXTRAS = {
-    "art": ("its art", "The frames as one packed sheet, and the sounds and pictures that moments and props name"),
-    "tests": ("the game's own tests", "The kept takes as golden traces, and what runs them: the game's own build then "
-              "proves that it does what was shown"),
-    "wire": ("its end of the wire", "One file a language, with which the game speaks to the desk while both run"),
+    "art": (
+        "its art",
+        "The frames as one packed sheet, and the sounds and pictures that moments and props name",
+    ),
+    "tests": (
+        "the game's own tests",
+        "The kept takes as golden traces, and what runs them: the game's own build then "
+        "proves that it does what was shown",
+    ),
+    "wire": (
+        "its end of the wire",
+        "One file a language, with which the game speaks to the desk while both run",
+    ),
 }
 
 
@@ -31,7 +41,9 @@ COMPARED = 1 + sum(language.run is not None for language in LANGUAGES.values())
 """The desk's own engines, and the languages that can be run."""
 
 
-def hand_off_sentence(desk: HandOffDesk, ask_folder: Callable[[], None], now: float | None = None) -> list[Part]:
+def hand_off_sentence(
+    desk: HandOffDesk, ask_folder: Callable[[], None], now: float | None = None
+) -> list[Part]:
     """What is written, where and when; write it, and when it was written last."""
     return [*_what(desk), *_where(desk, ask_folder), *_written(desk, now)]
 
@@ -42,12 +54,15 @@ def _what(desk: HandOffDesk) -> list[Part]:
     for language, each in LANGUAGES.items():
         words, on = each.words, language in choice.languages
         parts.append(Token(words, theme.INDIGO, name=f"in {words}", filled=on, quiet=not on,
-                           action=lambda each=language: desk.toggle(each, tuple(LANGUAGES))))  # type: ignore[misc]
+                           action=lambda each=language: desk.toggle(
+                               each, tuple(LANGUAGES))))  # type: ignore[misc]
     parts.append(Word("with"))
     for extra, (words, tip) in EXTRAS.items():
         on = getattr(choice, extra)
-        parts.append(Token(words, theme.PLUM, name=f"with {extra}", filled=on, quiet=not on, tip=tip,
-                           action=lambda each=extra, now=on: desk.choose(**{each: not now})))  # type: ignore[misc]
+        parts.append(Token(words, theme.PLUM, name=f"with {extra}", filled=on, quiet=not on,
+                           tip=tip,
+                           action=lambda each=extra, now=on: desk.choose(
+                               **{each: not now})))  # type: ignore[misc]
     return parts
 
 
@@ -78,7 +93,12 @@ def _written(desk: HandOffDesk, now: float | None) -> list[Part]:
         count = len(made.files)
         changed = f"{desk.changed_then} of {count} files changed" if desk.changed_then else (
             f"all {count} files were the same")
-        parts.append(Word(f"last written {ago((monotonic() if now is None else now) - desk.written)}: {changed}"))
+        parts.append(
+            Word(
+                f"last written {ago((monotonic() if now is None else now) - desk.written)}: "
+                f"{changed}"
+            )
+        )
     elif not desk.choice.folder:
         parts.append(Word("nothing is written before a folder is chosen"))
     elif made is not None:
@@ -93,15 +113,24 @@ def same_sentence(desk: HandOffDesk) -> list[Part]:
     parts: list[Part] = [Word("the same in all", strong=True)]
     if desk.comparing:
         return [*parts, Word(f"being run: {len(desk.found)} of {COMPARED}"),
-                Token("stop", theme.INK, name="stop comparing", quiet=True, action=desk.stop_comparing)]
+                Token("stop", theme.INK, name="stop comparing", quiet=True,
+                      action=desk.stop_comparing)]
     if desk.found_is_old:
         parts.append(Word("before the last edit"))
     elif desk.found:
         takes = next(iter(desk.found.values())).takes
         parts.append(Word(f"{takes} take{'s' * (takes != 1)} + random"))
     again = "again" if desk.found else "compare now"
-    parts.append(Token(again, theme.WOAD, name="compare", quiet=bool(desk.found) and not desk.found_is_old,
-                       action=desk.compare, tip="Builds every language and runs all kept takes and random input in it"))
+    parts.append(
+        Token(
+            again,
+            theme.WOAD,
+            name="compare",
+            quiet=bool(desk.found) and not desk.found_is_old,
+            action=desk.compare,
+            tip="Builds every language and runs all kept takes and random input in it",
+        )
+    )
     return parts
 
 
@@ -109,9 +138,11 @@ def wire_sentence(wire: WireDesk) -> list[Part]:
     """The live wire: on or off, where, and with which key."""
     parts: list[Part] = [Word("Live wire", strong=True)]
     on = wire.on
-    parts.append(Token("on" if on else "off", theme.WOAD if on else theme.MADDER, name="wire", filled=on,
+    parts.append(Token("on" if on else "off", theme.WOAD if on else theme.MADDER, name="wire",
+                       filled=on,
                        action=lambda: wire.switch(not on),
-                       tip="Games on this machine can speak to the desk while it is on" if not on else
+                       tip="Games on this machine can speak to the desk while it is on"
+                       if not on else
                        "Say goodbye to all games, and listen no more"))
     shown = wire.address or wire.settings.wire
     parts += [Word("at"), Token(shown, theme.INK, name="wire address", field=Field(
@@ -120,7 +151,8 @@ def wire_sentence(wire: WireDesk) -> list[Part]:
     if reaches_others(wire.address):
         parts.append(Word("other machines can reach it", color=theme.MADDER))
     if on:
-        parts.append(Token("key for the game…", theme.WELD, name="wire key", quiet=True, field=many_field(
+        parts.append(Token("key for the game…", theme.WELD, name="wire key", quiet=True,
+                           field=many_field(
             lambda: [(f"{wire.key}  · copy it", "copy"), ("make another key", "new")],
             lambda picked: wire.change_key() if picked == "new" else copy_key(wire.key),
             "games on this machine read it by themselves"), tip="What a game says to be let in"))
@@ -136,15 +168,23 @@ def game_sentence(wire: WireDesk) -> list[Part]:
     parts: list[Part] = []
     row = wire.row(wire.watched)
     if row is not None:
-        parts.append(Token(f"keep {row.name}'s last minute as a take", theme.MADDER, name="keep last minute",
+        parts.append(Token(f"keep {row.name}'s last minute as a take", theme.MADDER,
+                           name="keep last minute",
                            quiet=True, action=lambda: wire.keep(row.number),
                            tip="It runs again after every edit like any other take"))
-        parts.append(Token("watch it no more", theme.INK, name="unwatch", quiet=True, action=lambda: wire.watch(0)))
+        parts.append(Token("watch it no more", theme.INK, name="unwatch", quiet=True,
+                           action=lambda: wire.watch(0)))
     modes = [("the desk runs Pell for it: edits arrive at once", "drive"),
              ("it runs its own code, and is compared", "follow")]
-    modes += [("Pell on a canvas, in the browser: edits arrive at once", "page")] if wire.has_page else []
-    parts.append(Token("start the stand-in game…", theme.WOAD, name="stand-in", quiet=True, field=many_field(
-        lambda: modes, lambda mode: wire.start_page() if mode == "page" else wire.start_stand_in(mode),
+    modes += (
+        [("Pell on a canvas, in the browser: edits arrive at once", "page")]
+        if wire.has_page
+        else []
+    )
+    parts.append(Token("start the stand-in game…", theme.WOAD, name="stand-in", quiet=True,
+                       field=many_field(
+        lambda: modes, lambda mode: wire.start_page()
+        if mode == "page" else wire.start_stand_in(mode),
         "a small game that ships, in a window of its own")))
     return parts
 

@@ -1,4 +1,5 @@
-"""The live wire as the window knows it: whether it is on, which games are there, and which of them is watched."""
+"""The live wire as the window knows it: whether it is on, which games are there, and which of them
+is watched."""
 
 from __future__ import annotations
 
@@ -38,29 +39,43 @@ from ..session.settings import Settings
 from ..session.work.lines_process import ROOT, LinesProcess, our_process
 
 EDIT_MS = 25
-"""How long edits must pause before games get them: a drag sends a few a second, not one for every pixel."""
+"""How long edits must pause before games get them: a drag sends a few a second, not one for every
+pixel."""
 HEAR_MS = 8
 GOODBYE_MS = 1500
 """How long the wire may take to say goodbye to games."""
 AT_ONCE = 240
-"""Ticks of a game that are run at once: what was told before it was watched is caught up with in between."""
+"""Ticks of a game that are run at once: what was told before it was watched is caught up with in
+between."""
 PUPPETS_KEPT = 256
 MOST_ENDS = 5
-"""How often in a row a wire that breaks is begun anew by itself, without a game having been there in between."""
+"""How often in a row a wire that breaks is begun anew by itself, without a game having been there
+in between."""
 PAGE = ROOT / "examples" / "browser" / "run"
 
 
 class WireDesk(QObject):
-    """Switched on and off by hand. `rows` are the games; `watched` the number of the one that is on show, nought for
-    none."""
+    """Switched on and off by hand. `rows` are the games; `watched` the number of the one that is on
+    show, nought for none."""
 
     changed = pyqtSignal()
 
     def __init__(
-        self, document: Document, booths: Booths, kept: KeptTakes, player: Player, settings: Settings
+        self,
+        document: Document,
+        booths: Booths,
+        kept: KeptTakes,
+        player: Player,
+        settings: Settings,
     ) -> None:
         super().__init__()
-        self.document, self.booths, self.kept, self.player, self.settings = document, booths, kept, player, settings
+        self.document, self.booths, self.kept, self.player, self.settings = (
+            document,
+            booths,
+            kept,
+            player,
+            settings,
+        )
         self.process = LinesProcess("yarn_puppet.core.wire.worker", self)
         self.process.line.connect(lambda line: self._heard(FROM_WIRE.decode(line)))
         self.process.ended.connect(self._ended)
@@ -88,7 +103,7 @@ class WireDesk(QObject):
         player.game_left.connect(self._leave_for_own_run)
         player.run_replaced.connect(self._run_replaced)
 
-    # On and off -------------------------------------------------------------------------------------------------
+    # On and off -----------------------------------------------------------------------------------
 
     def switch(self, on: bool) -> None:
         """Listen, or listen no more."""
@@ -120,7 +135,14 @@ class WireDesk(QObject):
         self.process.close(GOODBYE_MS)
         forgotten_address(self.address)
         watched = self.watched
-        self.on, self.address, self.trouble, self.rows, self.watched, self.refused = False, "", why, (), 0, ""
+        self.on, self.address, self.trouble, self.rows, self.watched, self.refused = (
+            False,
+            "",
+            why,
+            (),
+            0,
+            "",
+        )
         self._waiting.clear()
         self._hearing.stop()
         if watched and self.player.game:
@@ -153,7 +175,7 @@ class WireDesk(QObject):
         self.process.close(GOODBYE_MS)
         forgotten_address(self.address)
 
-    # Games ------------------------------------------------------------------------------------------------------
+    # Games ----------------------------------------------------------------------------------------
 
     def row(self, number: int) -> Row | None:
         """A game by its number."""
@@ -213,14 +235,16 @@ class WireDesk(QObject):
         if row is None or row.differs < 0 or not self.player.game:
             return ()
         words = f"{row.name} has other {' and '.join(row.parts)}"
-        return (Verdict(False, row.differs, words, (PromiseSpan(row.differs, row.differs, False),)),)
+        return (Verdict(False, row.differs, words,
+                        (PromiseSpan(row.differs, row.differs, False),)),)
 
     def start_stand_in(self, mode: str) -> None:
         """Start the game that ships, in a process of its own."""
         process = our_process(self, YARN_PUPPET_KEY=self.key)
         file = self.document.path
         arguments = ["-P", "-m", "yarn_puppet", "game", "--mode", mode, "--wire", self.address]
-        process.finished.connect(lambda: self._stand_ins.remove(process) if process in self._stand_ins else None)
+        process.finished.connect(lambda: self._stand_ins.remove(process)
+                                 if process in self._stand_ins else None)
         self._stand_ins.append(process)
         process.start(sys.executable, arguments + ([str(Path(file))] if file is not None else []))
 
@@ -230,11 +254,13 @@ class WireDesk(QObject):
         return PAGE.is_file()
 
     def start_page(self) -> None:
-        """Hand the puppet's file off to the page that shows it on a canvas, serve that, and open it in the browser."""
+        """Hand the puppet's file off to the page that shows it on a canvas, serve that, and open it
+        in the browser."""
         process = QProcess(self)
         with socket.create_server(("127.0.0.1", 0)) as free:
             port = free.getsockname()[1]
-        process.finished.connect(lambda: self._stand_ins.remove(process) if process in self._stand_ins else None)
+        process.finished.connect(lambda: self._stand_ins.remove(process)
+                                 if process in self._stand_ins else None)
         process.readyReadStandardOutput.connect(lambda: self._open_page(process, port))
         self._stand_ins.append(process)
         file = self.document.path
@@ -246,7 +272,7 @@ class WireDesk(QObject):
             self.page_address = f"http://127.0.0.1:{port}/#key={self.key}&wire={self.address}"
             QDesktopServices.openUrl(QUrl(self.page_address))
 
-    # What is told -----------------------------------------------------------------------------------------------
+    # What is told ---------------------------------------------------------------------------------
 
     def _edited(self) -> None:
         if self.on:
@@ -269,7 +295,9 @@ class WireDesk(QObject):
             self._ends = 0 if line.rows else self._ends
             self.changed.emit()
         elif isinstance(line, Listening):
-            self.address = f"[{line.host}]:{line.port}" if ":" in line.host else f"{line.host}:{line.port}"
+            self.address = (
+                f"[{line.host}]:{line.port}" if ":" in line.host else f"{line.host}:{line.port}"
+            )
             try:
                 kept_address(self.address)
             except FileProblem as problem:
@@ -288,7 +316,8 @@ class WireDesk(QObject):
             now, later = ticks.controls[:left], ticks.controls[left:]
             left -= len(now)
             if later:
-                self._waiting.appendleft(Ticks(ticks.game, ticks.first + len(now), ticks.revision, later))
+                self._waiting.appendleft(Ticks(
+                    ticks.game, ticks.first + len(now), ticks.revision, later))
             puppet = self._puppets.get(ticks.revision, self.document.puppet)
             self.player.hear(puppet, ticks.first, now)
         if not self._waiting:
@@ -296,7 +325,9 @@ class WireDesk(QObject):
 
     def _keep(self, line: Kept) -> None:
         if line.take is None:
-            self.trouble = f"{line.name} did nothing yet, or more than can be kept: let its puppet begin again"
+            self.trouble = (
+                f"{line.name} did nothing yet, or more than can be kept: let its puppet begin again"
+            )
             self.changed.emit()
             return
         self.kept.keep(line.take, f"{line.name} last minute")

@@ -29,7 +29,8 @@ class Device:
     def __init__(self, path: Path) -> None:
         self.path = path
         self.file = os.open(path, os.O_RDONLY | os.O_NONBLOCK)
-        self.decoder = Decoder({code: found for code in (*STICKS, *TRIGGERS) if (found := self._range(code))})
+        self.decoder = Decoder({code: found
+                                for code in (*STICKS, *TRIGGERS) if (found := self._range(code))})
 
     def _range(self, code: int) -> tuple[int, int] | None:
         raw = bytearray(ABSOLUTE_INFO.size)

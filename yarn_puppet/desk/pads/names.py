@@ -1,7 +1,8 @@
-"""Pad buttons and sticks by the names that a puppet's actions and axes use: "pad:south", "pad:left x".
+"""Pad buttons and sticks by the names that a puppet's actions and axes use: "pad:south", "pad:left
+x".
 
-The codes are those of the Linux input subsystem (linux/input-event-codes.h), which name a pad's buttons by where they
-are.
+The codes are those of the Linux input subsystem (linux/input-event-codes.h), which name a pad's
+buttons by where they are.
 """
 
 from __future__ import annotations
@@ -12,8 +13,10 @@ KEY, ABSOLUTE = 0x01, 0x03
 """Types of an input event."""
 
 BUTTONS = {
-    0x130: "south", 0x131: "east", 0x133: "north", 0x134: "west", 0x136: "left shoulder", 0x137: "right shoulder",
-    0x138: "left trigger", 0x139: "right trigger", 0x13A: "select", 0x13B: "start", 0x13C: "mode", 0x13D: "left stick",
+    0x130: "south", 0x131: "east", 0x133: "north", 0x134: "west", 0x136: "left shoulder",
+    0x137: "right shoulder",
+    0x138: "left trigger", 0x139: "right trigger", 0x13A: "select", 0x13B: "start", 0x13C: "mode",
+    0x13D: "left stick",
     0x13E: "right stick", 0x220: "up", 0x221: "down", 0x222: "left", 0x223: "right",
 }
 STICKS = {0x00: "left x", 0x01: "left y", 0x03: "right x", 0x04: "right y"}
@@ -32,7 +35,8 @@ class Event(NamedTuple):
 
 
 class PadEvent(NamedTuple):
-    """What an event means: a button ("pad:south") down or up, or a stick ("pad:left x") at -1 to 1."""
+    """What an event means: a button ("pad:south") down or up, or a stick ("pad:left x") at -1 to
+    1."""
 
     name: str
     value: float
@@ -40,7 +44,8 @@ class PadEvent(NamedTuple):
 
 
 class Decoder:
-    """Turns a device's events into names. `ranges` gives the least and greatest value of each absolute code."""
+    """Turns a device's events into names. `ranges` gives the least and greatest value of each
+    absolute code."""
 
     def __init__(self, ranges: dict[int, tuple[int, int]]) -> None:
         self.ranges = ranges

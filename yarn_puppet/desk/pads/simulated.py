@@ -9,7 +9,8 @@ PULL = 255
 
 
 class SimulatedPad:
-    """Buttons pressed, sticks pushed and triggers pulled by name; `read` gives the events since last time."""
+    """Buttons pressed, sticks pushed and triggers pulled by name; `read` gives the events since
+    last time."""
 
     def __init__(self) -> None:
         ranges = dict.fromkeys(STICKS, (-REACH, REACH)) | dict.fromkeys(TRIGGERS, (0, PULL))

@@ -1,4 +1,5 @@
-"""Pictures on their way: asked for by the window, read by another process, and told when they are there."""
+"""Pictures on their way: asked for by the window, read by another process, and told when they are
+there."""
 
 from __future__ import annotations
 
@@ -38,7 +39,9 @@ class Arriving(QObject):
 
     def _go_on(self) -> None:
         if self._runs.acquire(blocking=False):
-            threading.Thread(target=_work, args=(self._queue, self.awaited, self._runs, WindowCall(self._was_read)),
+            threading.Thread(target=_work,
+                             args=(self._queue, self.awaited, self._runs,
+                                   WindowCall(self._was_read)),
                              daemon=True).start()
 
     def leave(self, path: Path) -> None:
@@ -69,5 +72,6 @@ def _work(queue: SimpleQueue[Path], awaited: set[Path], runs: threading.Lock,
             continue
         pages: tuple[QImage, ...] = ()
         with suppress(ValueError, MemoryError, Stopped):
-            pages = tuple(image for image, _ in read_pictures(path, wanted=lambda path=path: path in awaited))
+            pages = tuple(image for image, _ in read_pictures(
+                path, wanted=lambda path=path: path in awaited))
         was_read(path, pages)

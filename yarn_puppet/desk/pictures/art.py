@@ -1,4 +1,5 @@
-"""Pictures: each sheet read once, each frame cut from it when it is first drawn, and kept within bounds."""
+"""Pictures: each sheet read once, each frame cut from it when it is first drawn, and kept within
+bounds."""
 
 from __future__ import annotations
 
@@ -24,14 +25,17 @@ if TYPE_CHECKING:
 SOON = 16
 """Sheets that are read before they are drawn."""
 MOST_FRAME_BYTES = 64 * 1024 * 1024
-"""How much of frames cut from sheets, whole and as thumbnails, is kept: what was drawn longest ago goes first."""
+"""How much of frames cut from sheets, whole and as thumbnails, is kept: what was drawn longest ago
+goes first."""
 Key = tuple[Path, Cell, bool, int, int]
-"""A file, a cell of it, whether it is flipped, and the size of a thumbnail in pixels, 0 for the whole frame."""
+"""A file, a cell of it, whether it is flipped, and the size of a thumbnail in pixels, 0 for the
+whole frame."""
 
 
 class Art(QObject):
-    """The pictures of one puppet. They are read by another process when they are first asked for, and are nothing to
-    be seen until then. Frames whose sheet is missing are drawn as a marked placeholder."""
+    """The pictures of one puppet. They are read by another process when they are first asked for,
+    and are nothing to be seen until then. Frames whose sheet is missing are drawn as a marked
+    placeholder."""
 
     arrived = pyqtSignal()
     """A picture is there that was asked for, or is known to be unreadable."""
@@ -41,13 +45,16 @@ class Art(QObject):
         self.folder = Path()
         self.puppet = Puppet()
         self.lost: frozenset[tuple[Cell, Mark | None]] = frozenset()
-        """Frames, by cell and mark, that their sheet does not hold any more: what is in their cell is another's."""
+        """Frames, by cell and mark, that their sheet does not hold any more: what is in their cell
+        is another's."""
         self.edition = 0
-        """Counts the times that pictures became others: what was drawn before is then out of date."""
+        """Counts the times that pictures became others: what was drawn before is then out of
+        date."""
         self._sheets: dict[Path, tuple[QImage, ...]] = {}
         """No pages for a file that cannot be read."""
         self._unread: dict[Path, int | None] = {}
-        """Files that could not be read, and when each was changed last, None where it was not there."""
+        """Files that could not be read, and when each was changed last, None where it was not
+        there."""
         PICTURES.warm()
         self._arriving = Arriving()
         self._arriving.arrived.connect(self._arrived)
@@ -56,9 +63,11 @@ class Art(QObject):
         self._pictures: dict[Path, QPixmap | None] = {}
 
     def show(self, puppet: Puppet, folder: Path) -> None:
-        """Draw this puppet's frames from now on. What could not be read is looked for again once it is another."""
+        """Draw this puppet's frames from now on. What could not be read is looked for again once it
+        is another."""
         self.puppet, self.folder = puppet, folder
-        for path in [path for path, changed in self._unread.items() if _changed_at(path) != changed]:
+        for path in [path for path, changed in self._unread.items()
+                     if _changed_at(path) != changed]:
             self.forget(path)
         # Before they are drawn, as far as that costs little: who turns to a page finds it drawn.
         for sheet in puppet.sheets[:SOON]:
@@ -109,8 +118,11 @@ class Art(QObject):
         return self.folder / found.path if found else Path()
 
     def pages(self, sheet: str) -> tuple[QImage, ...]:
-        """The pages of a sheet's picture, none where it cannot be read, or as long as it is on its way."""
-        return self._pages(self.path_of(sheet)) if find(self.puppet.sheets, sheet) is not None else ()
+        """The pages of a sheet's picture, none where it cannot be read, or as long as it is on its
+        way."""
+        return (
+            self._pages(self.path_of(sheet)) if find(self.puppet.sheets, sheet) is not None else ()
+        )
 
     def _pages(self, path: Path) -> tuple[QImage, ...]:
         if path not in self._sheets:
@@ -131,8 +143,8 @@ class Art(QObject):
         return pages[page] if page < len(pages) else None
 
     def picture(self, file: str) -> QPixmap | None:
-        """A picture that is no sheet, by its path relative to the puppet, or None where it cannot be read, or as long
-        as it is on its way."""
+        """A picture that is no sheet, by its path relative to the puppet, or None where it cannot
+        be read, or as long as it is on its way."""
         if not file:
             return None
         path = self.folder / file
@@ -144,13 +156,15 @@ class Art(QObject):
         return self._pictures[path]
 
     def pixels(self, cell: Cell) -> Pixels:
-        """What is drawn in a cell, as far as its picture goes, shape (height, width, 4): red, green, blue, alpha."""
+        """What is drawn in a cell, as far as its picture goes, shape (height, width, 4): red,
+        green, blue, alpha."""
         from .pixels import cell_pixels
 
         return cell_pixels(self.pages(cell.sheet), cell)
 
     def frame_pixels(self, frame: Frame) -> Pixels:
-        """The pixels of a frame, flipped where it is; clear where its cell goes beyond the picture."""
+        """The pixels of a frame, flipped where it is; clear where its cell goes beyond the
+        picture."""
         from .pixels import frame_pixels
 
         return frame_pixels(self.pages(frame.cell.sheet), frame)
@@ -170,7 +184,8 @@ class Art(QObject):
                           lambda: self._cut(frame.cell, turned))
 
     def thumbnail(self, frame: Frame, width: int, height: int) -> QPixmap:
-        """A frame at a smaller size, in pixels of the screen, made once: ribbons draw hundreds of them."""
+        """A frame at a smaller size, in pixels of the screen, made once: ribbons draw hundreds of
+        them."""
         if self.lost and (frame.cell, frame.mark) in self.lost:
             return self.pixmap(frame)
         return self._kept(
@@ -179,7 +194,8 @@ class Art(QObject):
                                               Qt.TransformationMode.SmoothTransformation))
 
     def _kept(self, key: Key, make: Callable[[], QPixmap]) -> QPixmap:
-        """What is kept under a key, made first where it is not; what has not been asked for longest gives way."""
+        """What is kept under a key, made first where it is not; what has not been asked for longest
+        gives way."""
         if key in self._frames:
             self._frames.move_to_end(key)
             return self._frames[key]
@@ -229,9 +245,11 @@ def _area(rect: QRect) -> int:
 
 
 def _shrunk(piece: QImage, rect: QRect, inside: QRect) -> QImage:
-    """A cell that lies mostly beyond its picture, at a smaller size: it would take memory for nothing."""
+    """A cell that lies mostly beyond its picture, at a smaller size: it would take memory for
+    nothing."""
     scale = (MOST_FRAME_BYTES / 16 / _area(rect)) ** 0.5
-    made = QImage(max(1, round(rect.width() * scale)), max(1, round(rect.height() * scale)), piece.format())
+    made = QImage(max(1, round(rect.width() * scale)), max(1, round(rect.height() * scale)),
+                  piece.format())
     made.fill(0)
     with painting(made) as painter:
         painter.scale(made.width() / rect.width(), made.height() / rect.height())
@@ -256,7 +274,8 @@ def _placeholder(width: int, height: int, word: str) -> QPixmap:
 
 
 def draw_fitted(painter: QPainter, art: Art, clip: Clip, index: int, rect: QRectF) -> None:
-    """A frame of a clip in a rectangle, at one scale for the whole clip and standing on its lower edge.
+    """A frame of a clip in a rectangle, at one scale for the whole clip and standing on its lower
+    edge.
 
     The empty space around a cell's figure is cropped by height only as far as the rectangle asks.
     """
@@ -267,14 +286,18 @@ def draw_fitted(painter: QPainter, art: Art, clip: Clip, index: int, rect: QRect
     scale = min(rect.height() / cell.height * 1.02, rect.width() / cell.width * 2.0)
     width, height = cell.width * scale, cell.height * scale
     pivot = clip.pivot_of(index)
-    target = QRectF(rect.center().x() - pivot.x * scale, rect.bottom() - pivot.y * scale - 1, width, height)
+    target = QRectF(rect.center().x() - pivot.x * scale, rect.bottom() - pivot.y * scale - 1, width,
+                    height)
     painter.save()
     painter.setClipRect(rect)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
     device = painter.device()
     ratio = device.devicePixelRatioF() if device is not None else 1.0
     small = scale * ratio < 1
-    pixmap = art.thumbnail(frame, max(1, round(width * ratio)), max(1, round(height * ratio))) if small else \
-        art.pixmap(frame)
+    pixmap = (
+        art.thumbnail(frame, max(1, round(width * ratio)), max(1, round(height * ratio)))
+        if small
+        else art.pixmap(frame)
+    )
     painter.drawPixmap(target, pixmap, QRectF(pixmap.rect()))
     painter.restore()

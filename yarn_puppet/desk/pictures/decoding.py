@@ -1,4 +1,5 @@
-"""Picture files as Qt's images, read by a process of its own. Whoever calls this waits: never the window's thread."""
+"""Picture files as Qt's images, read by a process of its own. Whoever calls this waits: never the
+window's thread."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ def read_pictures(
     path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None,
     progress: OnProgress = lambda done, whole: None, wanted: Callable[[], bool] = lambda: True,
 ) -> tuple[tuple[QImage, float | None], ...]:
-    """The pages of a picture file or folder, each with its duration in milliseconds where it has one.
+    """The pages of a picture file or folder, each with its duration in milliseconds where it has
+    one.
 
     Raises PictureProblem, TooLarge and Stopped, and takes `left_out`, `told` and `wanted`, as
     `PictureProcess.read` does.
@@ -29,4 +31,5 @@ def read_pictures(
 
 def _image(width: int, height: int, pixels: bytes | memoryview) -> QImage:
     # A copy: what the pixels lie in is let go.
-    return QImage(pixels, width, height, width * 4, QImage.Format.Format_RGBA8888).convertToFormat(READY)
+    return QImage(pixels, width, height, width * 4, QImage.Format.Format_RGBA8888).convertToFormat(
+        READY)

@@ -17,5 +17,6 @@ def draw_checks(painter: QPainter, rect: QRectF, size: float = 16) -> None:
     rows, columns = int(rect.height() / size) + 1, int(rect.width() / size) + 1
     for row in range(rows):
         for column in range(row % 2, columns, 2):
-            painter.fillRect(QRectF(rect.x() + column * size, rect.y() + row * size, size, size), dark)
+            painter.fillRect(QRectF(rect.x() + column * size, rect.y() + row * size, size, size),
+                             dark)
     painter.restore()

@@ -22,7 +22,8 @@ class FeetOfClips:
                 continue
             known = self._known.get(clip.id)
             if known is None or known[0] is not clip:
-                feet = [feet_in(self.art.frame_pixels(frame)[:, :, 3], clip.pivot_of(number).x, clip.faces == "left")
+                feet = [feet_in(self.art.frame_pixels(frame)[:, :, 3], clip.pivot_of(number).x,
+                                clip.faces == "left")
                         for number, frame in enumerate(clip.frames)]
                 known = self._known[clip.id] = (clip, feet)
             found[clip.id] = known[1]

@@ -1,4 +1,5 @@
-"""Qt's images as plain pixels. Apart from the decoding of files, so that a window opens without NumPy."""
+"""Qt's images as plain pixels. Apart from the decoding of files, so that a window opens without
+NumPy."""
 
 from __future__ import annotations
 
@@ -14,18 +15,21 @@ from ...core.model.clips import Cell, Frame
 
 
 def alpha_of(image: QImage) -> NDArray[np.uint8]:
-    """The see-through channel of a kept picture, shape (height, width): a view of it, which keeps it alive."""
+    """The see-through channel of a kept picture, shape (height, width): a view of it, which keeps
+    it alive."""
     return _view(image)[:, :, 3]
 
 
 def pixels_of(image: QImage) -> NDArray[np.uint8]:
-    """The pixels of a picture, shape (height, width, 4): red, green, blue, alpha, colours not multiplied by it."""
+    """The pixels of a picture, shape (height, width, 4): red, green, blue, alpha, colours not
+    multiplied by it."""
     return _view(image.convertToFormat(QImage.Format.Format_RGBA8888))
 
 
 def cell_pixels(pages: Sequence[QImage], cell: Cell) -> NDArray[np.uint8]:
-    """What is drawn in a cell, as `pixels_of` gives it, as far as its picture goes: less than the cell where it lies
-    over an edge, a single clear pixel where the picture has no such page or place."""
+    """What is drawn in a cell, as `pixels_of` gives it, as far as its picture goes: less than the
+    cell where it lies over an edge, a single clear pixel where the picture has no such page or
+    place."""
     page = pages[cell.page] if cell.page < len(pages) else QImage()
     rect = QRect(cell.x, cell.y, cell.width, cell.height).intersected(page.rect())
     return pixels_of(page.copy(rect)) if not rect.isEmpty() else np.zeros((1, 1, 4), dtype=np.uint8)
@@ -48,7 +52,8 @@ def frame_pixels(pages: Sequence[QImage], frame: Frame) -> NDArray[np.uint8]:
 
 def picture_of(pages: Sequence[QImage]) -> SheetPicture:
     """Pages as the core looks at them."""
-    return SheetPicture(tuple((page.width(), page.height()) for page in pages), lambda: alpha_of(pages[0]),
+    return SheetPicture(tuple((page.width(), page.height()) for page in pages),
+                        lambda: alpha_of(pages[0]),
                    lambda cell: cell_pixels(pages, cell))
 
 
@@ -58,7 +63,8 @@ def _view(image: QImage) -> NDArray[np.uint8]:
 
 
 class _Bytes:
-    """A picture's bytes as NumPy takes them: arrays made of this hold on to it, and so to the picture."""
+    """A picture's bytes as NumPy takes them: arrays made of this hold on to it, and so to the
+    picture."""
 
     def __init__(self, image: QImage) -> None:
         self.image = image

@@ -53,10 +53,18 @@ class PicturePreview(DrawnView, Preview):
         if pages:
             first = pages[0]
             # A large sheet is held as long as the dialog is open; only what is seen of it is kept.
-            fits = QSize(first.width(), first.height()).scaled(SIDE, SIDE, Qt.AspectRatioMode.KeepAspectRatio)
+            fits = QSize(first.width(), first.height()).scaled(
+                SIDE, SIDE, Qt.AspectRatioMode.KeepAspectRatio)
             small = first.width() <= SIDE and first.height() <= SIDE
-            self.image = first if small else first.scaled(fits, Qt.AspectRatioMode.KeepAspectRatio,
-                                                          Qt.TransformationMode.SmoothTransformation)
+            self.image = (
+                first
+                if small
+                else first.scaled(
+                    fits,
+                    Qt.AspectRatioMode.KeepAspectRatio,
+                    Qt.TransformationMode.SmoothTransformation,
+                )
+            )
             frames = f", {len(pages)} frames" if len(pages) > 1 else ""
             self.words = f"{first.width()}×{first.height()}{frames}"
         else:
@@ -67,10 +75,12 @@ class PicturePreview(DrawnView, Preview):
     def draw(self, painter: QPainter) -> None:
         room = QRectF(8, 0, SIDE, SIDE)
         if not self.image.isNull():
-            times = max(1, min(SIDE // max(1, self.image.width()), SIDE // max(1, self.image.height())))
+            times = max(1, min(SIDE // max(1, self.image.width()),
+                               SIDE // max(1, self.image.height())))
             wide, high = self.image.width() * times, self.image.height() * times
             place = QRectF(room.center().x() - wide / 2, room.center().y() - high / 2, wide, high)
             draw_checks(painter, place, 10)
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
             painter.drawImage(place, self.image)
-        theme.draw_text(painter, room.x(), room.bottom() + 18, self.words, theme.font(13), theme.QUIET, SIDE)
+        theme.draw_text(painter, room.x(), room.bottom() + 18, self.words, theme.font(13),
+                        theme.QUIET, SIDE)

@@ -1,4 +1,5 @@
-"""The booths that a puppet can be tried in: those beside its file, those that ship, and what was painted on them."""
+"""The booths that a puppet can be tried in: those beside its file, those that ship, and what was
+painted on them."""
 
 from __future__ import annotations
 
@@ -18,9 +19,11 @@ from .document import Document
 
 
 class Booths(QObject):
-    """Which booth is shown is an edit of the puppet, and what is painted is one of the same history.
+    """Which booth is shown is an edit of the puppet, and what is painted is one of the same
+    history.
 
-    `problem` says why the booth that the puppet names cannot be shown; then the first that ships stands in for it.
+    `problem` says why the booth that the puppet names cannot be shown; then the first that ships
+    stands in for it.
     """
 
     def __init__(self, document: Document) -> None:
@@ -40,9 +43,14 @@ class Booths(QObject):
     def world(self) -> World:
         """The booth shown, with what was painted on it."""
         document = self.document
-        # Asked with every picture that is drawn: folders are looked into only when something was edited.
+        # Asked with every picture that is drawn: folders are looked into only when something was
+        # edited.
         step = document.history.past[-1]
-        if self._shown is None or self._shown[0][0] is not step or self._shown[0][1] != document.path:
+        if (
+            self._shown is None
+            or self._shown[0][0] is not step
+            or self._shown[0][1] != document.path
+        ):
             self._shown = ((step, document.path), self._looked_up(step.puppet.booth or DEMO_BOOTH))
         return self._shown[1]
 
@@ -52,7 +60,8 @@ class Booths(QObject):
             return self.get(asked)
         except FileProblem as problem:
             self.problem = problem
-            # The one that ships: a file of that name beside the puppet may be the very one that cannot be read.
+            # The one that ships: a file of that name beside the puppet may be the very one that
+            # cannot be read.
             return self._load(DEMO_FOLDER / DEMO_BOOTH)
 
     def get(self, file: str) -> World:
@@ -62,7 +71,8 @@ class Booths(QObject):
             return painted
         path = self.files().get(file)
         if path is None:
-            raise FileProblem(file, "booth", f"expected it in {self.document.folder} or among those that ship")
+            raise FileProblem(file, "booth",
+                              f"expected it in {self.document.folder} or among those that ship")
         return self._load(path)
 
     def _load(self, path: Path) -> World:
@@ -77,7 +87,8 @@ class Booths(QObject):
         return known[1]
 
     def files(self) -> dict[str, Path]:
-        """The booth files there are, by name; those of the puppet's folder before those that ship."""
+        """The booth files there are, by name; those of the puppet's folder before those that
+        ship."""
         folders = [self.document.folder] if self.document.path is not None else []
         return booths_in([*folders, DEMO_FOLDER])
 
@@ -91,14 +102,15 @@ class Booths(QObject):
                 found.append((f"{file.removesuffix(SUFFIX)} (cannot be read)", file))
         return found
 
-    # Edits ------------------------------------------------------------------------------------------------------
+    # Edits ----------------------------------------------------------------------------------------
 
     def edit(self, name: str, change: Callable[[World], World], merge: bool = False) -> None:
         """Make an edit of the booth shown."""
         before = self.world
         after = change(before)
         if after != before:
-            self.document.edit_worlds(name, {**self.document.history.worlds, self.file: after}, merge)
+            self.document.edit_worlds(name, {**self.document.history.worlds, self.file: after},
+                                      merge)
 
     def choose(self, file: str) -> None:
         """Try the puppet in another booth."""
@@ -109,7 +121,8 @@ class Booths(QObject):
         made = replace(world or new_world(name), name=name)
         file = self._new_file(name)
         worlds = {**self.document.history.worlds, file: made}
-        self.document.edit_worlds("new booth", worlds, puppet=replace(self.document.puppet, booth=file))
+        self.document.edit_worlds("new booth", worlds,
+                                  puppet=replace(self.document.puppet, booth=file))
 
     def _new_file(self, name: str) -> str:
         stem = sub(r"[^\w-]+", "_", name.lower()).strip("_")[:80] or "booth"
@@ -126,13 +139,23 @@ class Booths(QObject):
         own = self.document.path is not None and self.document.path.parent == folder
         for file, world in self.document.history.worlds.items() if not own else ():
             if (folder / file).exists() and load_booth(folder / file) != world:
-                raise FileProblem(folder / file, "", "is another booth of this name; expected a folder without it, or"
-                                                     " a copy of this booth to be painted on instead")
-        found = {folder / file: booth_bytes(world) for file, world in self.document.history.worlds.items()
+                raise FileProblem(
+                    folder / file,
+                    "",
+                    "is another booth of this name; expected a folder without it, or"
+                    " a copy of this booth to be painted on instead",
+                )
+        found = {folder / file: booth_bytes(world)
+                 for file, world in self.document.history.worlds.items()
                  if not own or self.document.saved_worlds.get(file) != world}
         file = self.document.puppet.booth
         source = self.files().get(file)
-        if file and source is not None and source.parent not in (folder, DEMO_FOLDER) and not (folder / file).exists():
+        if (
+            file
+            and source is not None
+            and source.parent not in (folder, DEMO_FOLDER)
+            and not (folder / file).exists()
+        ):
             found[folder / file] = booth_bytes(self.get(file))
         return found
 

@@ -26,7 +26,8 @@ Selection = tuple[str, str]
 
 
 class Document(QObject):
-    """A puppet and its history. Views listen to `puppet_changed` and send `edit`; none of them keeps a copy."""
+    """A puppet and its history. Views listen to `puppet_changed` and send `edit`; none of them
+    keeps a copy."""
 
     puppet_changed = pyqtSignal()
     world_changed = pyqtSignal()
@@ -70,9 +71,11 @@ class Document(QObject):
         return self.path.parent if self.path else Path.cwd()
 
     def stored(self, path: Path) -> str:
-        """A file of art as the puppet names it: relative where it lies in the folder of the puppet's file.
+        """A file of art as the puppet names it: relative where it lies in the folder of the
+        puppet's file.
 
-        Where there is no such file yet, or the art lies elsewhere, the path is whole; `save` makes it relative.
+        Where there is no such file yet, or the art lies elsewhere, the path is whole; `save` makes
+        it relative.
         """
         folder, path = self.folder.resolve(), path.resolve()
         inside = self.path is not None and path.is_relative_to(folder)
@@ -84,17 +87,24 @@ class Document(QObject):
         return self.puppet != self.saved or (
             self.history.worlds, self.history.takes) != (self.saved_worlds, self.saved_takes)
 
-    def edit(self, name: str, change: Puppet | Callable[[Puppet], Puppet], merge: bool = False) -> None:
-        """Make an edit under its name. `merge` joins it to the last edit of the same name, as while dragging."""
+    def edit(
+        self, name: str, change: Puppet | Callable[[Puppet], Puppet], merge: bool = False
+    ) -> None:
+        """Make an edit under its name. `merge` joins it to the last edit of the same name, as while
+        dragging."""
         puppet = change if isinstance(change, Puppet) else change(self.puppet)
         self._go(self.history.edited(puppet, name, merge))
 
     def edit_worlds(
-        self, name: str, worlds: dict[str, World], merge: bool = False, puppet: Puppet | None = None,
+        self,
+        name: str,
+        worlds: dict[str, World],
+        merge: bool = False,
+        puppet: Puppet | None = None,
         takes: dict[str, Take | None] | None = None,
     ) -> None:
-        """Make an edit of booths, of which `worlds` are all that were ever edited, and of the puppet and the kept takes
-        where they are given."""
+        """Make an edit of booths, of which `worlds` are all that were ever edited, and of the
+        puppet and the kept takes where they are given."""
         self._go(self.history.edited(puppet or self.puppet, name, merge, worlds, takes))
 
     def edit_takes(self, name: str, takes: dict[str, Take | None], merge: bool = False) -> None:
@@ -102,7 +112,8 @@ class Document(QObject):
         self._go(self.history.edited(self.puppet, name, merge, takes=takes))
 
     def follow(self, name: str, puppet: Puppet, future: Sequence[Puppet]) -> None:
-        """Make an edit that no hand made: what was undone can still be made again, as `future` has it."""
+        """Make an edit that no hand made: what was undone can still be made again, as `future` has
+        it."""
         self._go(self.history.followed(name, puppet, future))
 
     def undo(self) -> None:
@@ -123,8 +134,11 @@ class Document(QObject):
                 if before.worlds != now.worlds:
                     self.world_changed.emit()
                 return
-            self.also = frozenset(state.id for state in self.puppet.states if state.id in self.also) if self.also else (
-                self.also)
+            self.also = (
+                frozenset(state.id for state in self.puppet.states if state.id in self.also)
+                if self.also
+                else (self.also)
+            )
             self.puppet_changed.emit()
 
     def select(self, kind: str, id: str) -> None:
@@ -141,7 +155,11 @@ class Document(QObject):
         if not chosen:
             self.deselect()
             return
-        first = id if id in chosen else next(each for each in (*states, *sorted(chosen)) if each in chosen)
+        first = (
+            id
+            if id in chosen
+            else next(each for each in (*states, *sorted(chosen)) if each in chosen)
+        )
         self.selection, self.also = ("state", first), frozenset(chosen - {first})
         self.selection_changed.emit()
 
@@ -174,8 +192,8 @@ class Document(QObject):
         self.selection_changed.emit()
 
     def recover(self, work: Work) -> None:
-        """Go on with work that was left behind: all its steps, and its file, which is not touched. Saved is what that
-        file has now."""
+        """Go on with work that was left behind: all its steps, and its file, which is not touched.
+        Saved is what that file has now."""
         try:
             saved = load_puppet(work.path) if work.path is not None else new_puppet()
         except FileProblem:
@@ -187,9 +205,15 @@ class Document(QObject):
         self.puppet_changed.emit()
         self.selection_changed.emit()
 
-    def save(self, path: Path, beside: Mapping[Path, bytes] | None = None, gone: Iterable[Path] = (),
-             protected: bool = False) -> None:
-        """Write the puppet to a file, art paths relative to it, and what goes beside it, and stay with that file.
+    def save(
+        self,
+        path: Path,
+        beside: Mapping[Path, bytes] | None = None,
+        gone: Iterable[Path] = (),
+        protected: bool = False,
+    ) -> None:
+        """Write the puppet to a file, art paths relative to it, and what goes beside it, and stay
+        with that file.
 
         Raises FileProblem: then all files are as they were. `protected` files may be replaced too.
         """
@@ -202,12 +226,14 @@ class Document(QObject):
         elsewhere = self.path is None or self.path.parent != path.parent
         self.path = path
         if elsewhere or moved is not self.puppet:
-            # Where the file lies is no edit: every step that can be gone back or forward to is told of it, and may have
-            # art where the present has none.
-            past = [replace(step, puppet=rebasing.puppet(step.puppet)) for step in self.history.past[:-1]]
+            # Where the file lies is no edit: every step that can be gone back or forward to is told
+            # of it, and may have art where the present has none.
+            past = [replace(step, puppet=rebasing.puppet(step.puppet))
+                    for step in self.history.past[:-1]]
             self.history = replace(
                 self.history, past=(*past, replace(self.history.past[-1], puppet=moved)),
-                future=tuple(replace(step, puppet=rebasing.puppet(step.puppet)) for step in self.history.future),
+                future=tuple(replace(step, puppet=rebasing.puppet(step.puppet))
+                             for step in self.history.future),
             )
         self.saved = moved
         self.puppet_changed.emit()
@@ -217,29 +243,36 @@ class Document(QObject):
     def lost_files(self) -> list[str]:
         """The files that the puppet names, as it names them, which are not there."""
         puppet = self.puppet
-        owners = (*puppet.states, *puppet.groups, *[window for clip in puppet.clips for window in clip.windows])
+        owners = (*puppet.states, *puppet.groups,
+                  *[window for clip in puppet.clips for window in clip.windows])
         named = [*(sheet.path for sheet in puppet.sheets),
                  *(moment.file for clip in puppet.clips for moment in clip.moments if moment.file),
                  *(rule.shows for owner in owners for rule in owner.rules if rule.shows)]
         return [fromkey for fromkey in dict.fromkeys(named) if not (self.folder / fromkey).exists()]
 
     def rename_takes(self, called: Callable[[str, Take | None], tuple[str, Take | None]]) -> None:
-        """Have takes under other file names, and of another puppet, in every step that can be gone back or forward
-        to."""
+        """Have takes under other file names, and of another puppet, in every step that can be gone
+        back or forward to."""
         def step(each: Step) -> Step:
-            return replace(each, takes=tuple(called(*take) for take in each.takes)) if each.takes else each
+            return (
+                replace(each, takes=tuple(called(*take) for take in each.takes))
+                if each.takes
+                else each
+            )
 
         self.history = replace(self.history, past=tuple(map(step, self.history.past)),
                                future=tuple(map(step, self.history.future)))
 
 
 class Rebasing:
-    """The paths of art as seen from another folder. What steps of a history share is done once, and stays shared."""
+    """The paths of art as seen from another folder. What steps of a history share is done once, and
+    stays shared."""
 
     def __init__(
         self, old: Path, new: Path, whole: bool = False, stored: Callable[[Path], str] | None = None
     ) -> None:
-        """`whole` gives whole paths, `stored` those that it gives; otherwise they are as seen from `new`."""
+        """`whole` gives whole paths, `stored` those that it gives; otherwise they are as seen from
+        `new`."""
         self.old, self.new, self.whole, self.stored = old, new, whole, stored
         self._paths: dict[str, str] = {}
         self._clips: dict[int, tuple[Clip, Clip]] = {}
@@ -250,9 +283,11 @@ class Rebasing:
             found = (self.old / path).resolve()
             moved = not self.old.exists() or (self.new / path).exists()
             if not self.whole and self.stored is None and not found.exists() and moved:
-                # The folder was renamed, or moved with all that is in it: it lies where the puppet goes, or nowhere.
+                # The folder was renamed, or moved with all that is in it: it lies where the puppet
+                # goes, or nowhere.
                 found = (self.new / path).resolve()
-            self._paths[path] = (self.stored(found) if self.stored is not None else str(found) if self.whole
+            self._paths[path] = (self.stored(found) if self.stored is not None else str(found)
+                                 if self.whole
                                  else _relative(found, self.new))
         return self._paths[path]
 
@@ -265,7 +300,8 @@ class Rebasing:
         made = {"sheets": sheets, "clips": clips, "states": states, "groups": groups}
         differing = {
             field: entries for field, entries in made.items()
-            if any(one is not other and one != other for one, other in zip(entries, getattr(puppet, field),
+            if any(one is not other and one != other
+                   for one, other in zip(entries, getattr(puppet, field),
             strict=True))
         }
         return replace(puppet, **differing) if differing else puppet
@@ -275,14 +311,16 @@ class Rebasing:
         if not any(rule.shows for rule in owner.rules):
             return owner
         return replace(owner, rules=tuple(
-            replace(rule, shows=self.path(rule.shows)) if rule.shows else rule for rule in owner.rules))
+            replace(rule, shows=self.path(rule.shows)) if rule.shows else rule
+            for rule in owner.rules))
 
     def _clip(self, clip: Clip) -> Clip:
         known = self._clips.get(id(clip))
         if known is not None:
             return known[1]
         moments = tuple(
-            replace(moment, file=self.path(moment.file)) if moment.file else moment for moment in clip.moments
+            replace(moment, file=self.path(moment.file)) if moment.file else moment
+            for moment in clip.moments
         )
         windows = tuple(self._ruled(window) for window in clip.windows)
         same = moments == clip.moments and windows == clip.windows

@@ -1,4 +1,5 @@
-"""The takes that are kept with the puppet: those beside its file, what was edited of them, and what became of each."""
+"""The takes that are kept with the puppet: those beside its file, what was edited of them, and what
+became of each."""
 
 from __future__ import annotations
 
@@ -33,8 +34,8 @@ Since = Literal["the last edit", "all since the reference"]
 
 
 class KeptTakes(QObject):
-    """What is kept is part of the puppet's history, and saved with it. `outcomes` are what came of the last runs, by
-    file name; `problems` say why a file cannot be read."""
+    """What is kept is part of the puppet's history, and saved with it. `outcomes` are what came of
+    the last runs, by file name; `problems` say why a file cannot be read."""
 
     changed = pyqtSignal()
     renamed = pyqtSignal(dict)
@@ -64,7 +65,8 @@ class KeptTakes(QObject):
         self._given: set[int] = set()
         """The numbers of those that the process knows."""
         self._files: dict[str, Take] = {}
-        """The takes as they were when the puppet was opened: what was done to them since is in its history."""
+        """The takes as they were when the puppet was opened: what was done to them since is in its
+        history."""
         self._written: dict[str, Take] = {}
         """The takes that lie beside the puppet's file."""
         self._known: dict[Path, Take] = {}
@@ -82,7 +84,7 @@ class KeptTakes(QObject):
         document.takes_changed.connect(self.changed)
         document.replaced.connect(self._another)
 
-    # What is kept -----------------------------------------------------------------------------------------------
+    # What is kept ---------------------------------------------------------------------------------
 
     @property
     def takes(self) -> dict[str, Take]:
@@ -108,7 +110,8 @@ class KeptTakes(QObject):
         return self.booths.get(take.booth) if take.booth is not None else None
 
     def keep(self, take: Take, name: str) -> str:
-        """Keep a take under a name, or one like it where there is one of that name; gives its file name."""
+        """Keep a take under a name, or one like it where there is one of that name; gives its file
+        name."""
         whose = self.document.path.name if self.document.path is not None else ""
         file = self._new_file(name)
         kept = replace(take, puppet=whose)
@@ -129,7 +132,9 @@ class KeptTakes(QObject):
         self._edit("rename take", {file: None, new: self.takes[file]})
         return new
 
-    def set_promises(self, file: str, promises: tuple[Promise, ...], name: str = "change promise") -> None:
+    def set_promises(
+        self, file: str, promises: tuple[Promise, ...], name: str = "change promise"
+    ) -> None:
         """What must hold on a take. One that is kept no more, as after an undo, is left."""
         if file in self.takes:
             self._edit(name, {file: replace(self.takes[file], promises=promises)})
@@ -157,17 +162,20 @@ class KeptTakes(QObject):
     def _new_file(self, name: str) -> str:
         path = self.document.path
         names = {*self.takes, *self.problems}
-        return new_file(name, path.name if path is not None else "", path.parent if path is not None else None, names)
+        return new_file(name, path.name if path is not None else "",
+                        path.parent if path is not None else None, names)
 
     def to_write(self, puppet_file: Path) -> TakesToWrite:
         """What is to be written beside a puppet's file."""
         elsewhere = self.document.path != puppet_file
         takes = {name: self._of(take, name, puppet_file.name) if elsewhere else take
                  for name, take in self.takes.items()}
-        return takes_to_write(takes, puppet_file, self._known, () if elsewhere else tuple(self._written), elsewhere)
+        return takes_to_write(takes, puppet_file, self._known,
+                              () if elsewhere else tuple(self._written), elsewhere)
 
     def written(self, folder: Path, plan: TakesToWrite) -> None:
-        """What was to be written is. Takes that went under another name are known by it from now on."""
+        """What was to be written is. Takes that went under another name are known by it from now
+        on."""
         self._written = plan.takes
         self._known |= {folder / name: take for name, take in plan.takes.items()}
         for path in plan.gone:
@@ -179,7 +187,9 @@ class KeptTakes(QObject):
     def _become(self, plan: TakesToWrite) -> None:
         """The takes are those of the puppet's new file, in every step that can be gone back to."""
         def called(name: str, take: Take | None) -> tuple[str, Take | None]:
-            return plan.names.get(name, name), self._of(take, name, plan.puppet) if take is not None else None
+            return plan.names.get(name, name), self._of(
+                take, name, plan.puppet
+            ) if take is not None else None
 
         self.document.rename_takes(called)
         self._files = {plan.names.get(name, name): self._of(take, name, plan.puppet)
@@ -194,11 +204,12 @@ class KeptTakes(QObject):
             self.changed.emit()
 
     def _of(self, take: Take, name: str, puppet: str) -> Take:
-        """A take as one of the puppet with this file name; what a file keeps for all of its folder stays so."""
+        """A take as one of the puppet with this file name; what a file keeps for all of its folder
+        stays so."""
         for_all = take.puppet == "" and name in self._files
         return take if for_all else replace(take, puppet=puppet)
 
-    # Running them -----------------------------------------------------------------------------------------------
+    # Running them ---------------------------------------------------------------------------------
 
     def _another(self) -> None:
         self.look()
@@ -230,14 +241,16 @@ class KeptTakes(QObject):
         self.changed.emit()
 
     def accept(self, files: tuple[str, ...] = ()) -> None:
-        """Take the puppet as it is as the reference of these takes, or of all; whether it was run again yet or not."""
+        """Take the puppet as it is as the reference of these takes, or of all; whether it was run
+        again yet or not."""
         takes = [take for name, take in self.takes.items() if not files or name in files]
         self.references = self.references.accepted(takes, self.document.puppet, self._worlds())
         self.run_again()
 
     def go_back(self, chosen: str = "") -> None:
-        """Make the puppet and the booths again what the reference was run with: that of the take which is chosen, where
-        it differs, else the newest of those that differ. An edit like any other."""
+        """Make the puppet and the booths again what the reference was run with: that of the take
+        which is chosen, where it differs, else the newest of those that differ. An edit like any
+        other."""
         takes = self.takes
         differing = [takes[name] for name, each in self.outcomes.items()
                      if each.since_reference is not None and name in takes]
@@ -246,7 +259,8 @@ class KeptTakes(QObject):
             return
         now = self._worlds()
         painted = {file: world for file, world in reference.worlds if now.get(file) != world}
-        self.document.edit_worlds("go back to the reference", {**self.document.history.worlds, **painted},
+        self.document.edit_worlds("go back to the reference",
+                                  {**self.document.history.worlds, **painted},
                                   puppet=reference.puppet)
 
     @property
@@ -255,9 +269,11 @@ class KeptTakes(QObject):
         return any(outcome.since_reference is not None for outcome in self.outcomes.values())
 
     def _worlds(self) -> dict[str, World]:
-        """The booths of the takes, and those that were painted, by file name; without those that cannot be read."""
+        """The booths of the takes, and those that were painted, by file name; without those that
+        cannot be read."""
         found = dict(self.document.history.worlds)
-        for file in dict.fromkeys(take.booth for take in self.takes.values() if take.booth is not None):
+        for file in dict.fromkeys(take.booth
+                                  for take in self.takes.values() if take.booth is not None):
             with suppress(FileProblem):
                 found[file] = self.booths.get(file)
         return found
@@ -278,7 +294,8 @@ class KeptTakes(QObject):
         numbers = {name: self.references.number_of(take) for name, take in takes.items()}
         known = set() if self._fresh else self._given
         given = {number: self.references.known[number] for number in set(numbers.values()) - known}
-        self.process.ask(TakesRequest(self._number, self.document.puppet, takes, worlds, numbers, given, self.rates_for,
+        self.process.ask(TakesRequest(self._number, self.document.puppet, takes, worlds, numbers,
+                                      given, self.rates_for,
                              self._fresh))
         self._fresh, self._given = False, set(numbers.values())
         self.changed.emit()
@@ -302,7 +319,8 @@ class KeptTakes(QObject):
         if answer.done:
             self.busy = False
             self.trouble = answer.problem
-            self.outcomes = {name: each for name, each in self.outcomes.items() if name in self.takes}
+            self.outcomes = {name: each
+                             for name, each in self.outcomes.items() if name in self.takes}
             self._tell.stop()
             self.changed.emit()
         elif not self._tell.isActive():

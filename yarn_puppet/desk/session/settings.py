@@ -1,4 +1,5 @@
-"""What the desk remembers between sessions: the panes' borders, the window's place, the last folder and files."""
+"""What the desk remembers between sessions: the panes' borders, the window's place, the last folder
+and files."""
 
 from __future__ import annotations
 
@@ -33,7 +34,8 @@ class HandOffChoice(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Settings(msgspec.Struct, omit_defaults=True):
-    """All of it has a default, so that a file that cannot be read costs nothing but the memory of it."""
+    """All of it has a default, so that a file that cannot be read costs nothing but the memory of
+    it."""
 
     width: Pixels = 1280
     height: Pixels = 800
@@ -47,9 +49,11 @@ class Settings(msgspec.Struct, omit_defaults=True):
     news: dict[str, int] = msgspec.field(default_factory=dict)
     """By page what was said of it last."""
     greeted: bool = True
-    """Whether what to press was shown, and something was pressed. Who has no settings yet was not greeted."""
+    """Whether what to press was shown, and something was pressed. Who has no settings yet was not
+    greeted."""
     appearance: Literal["system", "day", "night"] = "system"
-    over: list[str] = msgspec.field(default_factory=lambda: ["state", "velocity", "boxes", "ghosts"])
+    over: list[str] = msgspec.field(default_factory=lambda: [
+        "state", "velocity", "boxes", "ghosts"])
     """What is drawn over the puppet in the booth."""
     values: list[str] = msgspec.field(default_factory=list)
     """The ids of the senses and memos written beside it."""
@@ -78,7 +82,8 @@ def load_settings() -> Settings:
 
 
 def settings_and_problem() -> tuple[Settings, str]:
-    """The remembered settings, and nothing; or the defaults, and what was wrong with those that were there.
+    """The remembered settings, and nothing; or the defaults, and what was wrong with those that
+    were there.
 
     Those are put aside, for who wants to mend them.
     """
@@ -93,11 +98,15 @@ def settings_and_problem() -> tuple[Settings, str]:
             path.replace(aside)
         except OSError:
             aside = path
-        return Settings(), f"The settings could not be read ({error}) and begin anew; they lie in {aside}"
+        return (
+            Settings(),
+            f"The settings could not be read ({error}) and begin anew; they lie in {aside}",
+        )
 
 
 def save_settings(settings: Settings) -> None:
-    """Remember settings; a folder that cannot be written is no reason to trouble anyone who is closing a window."""
+    """Remember settings; a folder that cannot be written is no reason to trouble anyone who is
+    closing a window."""
     path = settings_path()
     try:
         path.parent.mkdir(parents=True, exist_ok=True)

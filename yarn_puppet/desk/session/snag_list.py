@@ -29,7 +29,8 @@ class SnagList(QObject):
         self._by_entry: dict[tuple[str, str], list[Snag]] = {}
         self._job = Job(self)
         self.looking = True
-        """Whether the present puppet has not been looked through yet: `snags` are those of the one before."""
+        """Whether the present puppet has not been looked through yet: `snags` are those of the one
+        before."""
         self._timer = QTimer(self, interval=120, singleShot=True)
         self._timer.timeout.connect(self._look)
         document.puppet_changed.connect(self._look_again)

@@ -20,9 +20,9 @@ from ...logs import LOG
 from ..widgets import theme
 
 TURN = 0.0005
-"""Seconds after which a thread that works gives way to the window. Every event that reaches us waits for such a turn,
-and a picture is many: with Python's own 0.005 the window stood still for a third of a second while a hand-off was
-made."""
+"""Seconds after which a thread that works gives way to the window. Every event that reaches us
+waits for such a turn, and a picture is many: with Python's own 0.005 the window stood still for a
+third of a second while a hand-off was made."""
 
 SOON_MS = 300
 """How long after the window is shown the pages are fetched: it is painted first."""
@@ -30,13 +30,15 @@ SOON_MS = 300
 
 @cache
 def make_application() -> QApplication:
-    """The application in our look; the one that runs already, if one does. It is kept until the program ends: with it
-    all of Qt's objects go that Python made, also those that others still hold."""
+    """The application in our look; the one that runs already, if one does. It is kept until the
+    program ends: with it all of Qt's objects go that Python made, also those that others still
+    hold."""
     running = QApplication.instance()
     if isinstance(running, QApplication):
         return running
     sys.setswitchinterval(TURN)
-    # Qt reads where its plugins are as a line of settings, in which a comma or a semicolon in a folder's name ends it.
+    # Qt reads where its plugins are as a line of settings, in which a comma or a semicolon in a
+    # folder's name ends it.
     QCoreApplication.addLibraryPath(str(Path(PyQt6.__file__).parent / "Qt6" / "plugins"))
     application = QApplication(sys.argv[:1])
     application.setApplicationName("Yarn Puppet")
@@ -44,15 +46,18 @@ def make_application() -> QApplication:
     return application
 
 
-def keep_going(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+def keep_going(
+    kind: type[BaseException], error: BaseException, trace: TracebackType | None
+) -> None:
     """A fault of ours in one view must not take the window down."""
     LOG.error("a fault: %s", "".join(traceback.format_exception(kind, error, trace)))
     traceback.print_exception(kind, error, trace)
 
 
 def run_desk(path: Path | None) -> NoReturn:
-    """Open the desk on a puppet's file; the process ends with the exit code when its window is closed. Without a file
-    on the demo, and at the first start on the smaller one, with what to press."""
+    """Open the desk on a puppet's file; the process ends with the exit code when its window is
+    closed. Without a file on the demo, and at the first start on the smaller one, with what to
+    press."""
     application = make_application()
     from ..session.files.journal import journals_folder
     from .ending import Ending
@@ -86,8 +91,8 @@ def run_desk(path: Path | None) -> NoReturn:
 
 
 def end_process(code: int) -> NoReturn:
-    """End at once, with all that was written. Threads may still read a picture or run a take, and Python would take
-    Qt's objects down under them."""
+    """End at once, with all that was written. Threads may still read a picture or run a take, and
+    Python would take Qt's objects down under them."""
     for stream in (sys.stdout, sys.stderr):
         if stream is not None:
             with suppress(OSError, ValueError):

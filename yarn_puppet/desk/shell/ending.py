@@ -9,7 +9,8 @@ from contextlib import suppress
 from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
 
 SIGNALS = (signal.SIGTERM, signal.SIGHUP, signal.SIGINT)
-"""What ends a program from outside: another program or the system, a terminal that is closed, Ctrl-C in it."""
+"""What ends a program from outside: another program or the system, a terminal that is closed,
+Ctrl-C in it."""
 
 
 class Ending(QObject):
@@ -20,8 +21,8 @@ class Ending(QObject):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        # Python's own handlers run between two of its lines, of which a window that waits runs none: the byte that is
-        # written here at once wakes it.
+        # Python's own handlers run between two of its lines, of which a window that waits runs
+        # none: the byte that is written here at once wakes it.
         self._heard, self._written = socket.socketpair()
         for each in (self._heard, self._written):
             each.setblocking(False)

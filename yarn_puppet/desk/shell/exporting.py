@@ -1,4 +1,5 @@
-"""What a run gives to others: its trace as a table or waves, the marked ticks as a picture that moves."""
+"""What a run gives to others: its trace as a table or waves, the marked ticks as a picture that
+moves."""
 
 from __future__ import annotations
 
@@ -27,7 +28,9 @@ class Exporting(QObject):
 
     done = pyqtSignal()
 
-    def __init__(self, window: QWidget, booth: BoothView, player: Player, settings: Settings) -> None:
+    def __init__(
+        self, window: QWidget, booth: BoothView, player: Player, settings: Settings
+    ) -> None:
         super().__init__(window)
         self.window, self.booth, self.player, self.settings = window, booth, player, settings
         self.job = Job(self)
@@ -35,7 +38,8 @@ class Exporting(QObject):
     def trace(self) -> None:
         """The ticks that are marked, or all of them, as JSON lines, CSV or VCD."""
         names = " ".join(f"*{suffix}" for suffix in TRACES)
-        choose_file(self.window, "Write the trace as", f"Traces ({names})", self.settings.folder, self.write_trace,
+        choose_file(self.window, "Write the trace as", f"Traces ({names})", self.settings.folder,
+                    self.write_trace,
                     ".csv", self.player.take_name or "trace", other_suffixes=tuple(TRACES))
 
     def write_trace(self, path: Path) -> None:
@@ -54,14 +58,17 @@ class Exporting(QObject):
 
     def moving_picture(self) -> None:
         """The booth over the ticks that are marked, as GIF or APNG."""
-        choose_file(self.window, "Write the booth as", "Pictures that move (*.gif *.png *.apng)", self.settings.folder,
-                    self.write_picture, ".gif", self.player.take_name or "booth", other_suffixes=(".png", ".apng"))
+        choose_file(self.window, "Write the booth as", "Pictures that move (*.gif *.png *.apng)",
+                    self.settings.folder,
+                    self.write_picture, ".gif", self.player.take_name or "booth",
+                    other_suffixes=(".png", ".apng"))
 
     def write_picture(self, path: Path) -> None:
         """Draw every tick, then write them."""
         first, last = self.player.span
         self.player.pause()
-        shown = ticks_shown(last + 1 - first, self.player.recording.setup.program.rate, path.suffix.lower())
+        shown = ticks_shown(last + 1 - first, self.player.recording.setup.program.rate,
+                            path.suffix.lower())
         Drawing(self, path, [(first + tick, lasts) for tick, lasts in shown]).start()
 
     def _written(self, problems: list[str]) -> None:
@@ -71,14 +78,16 @@ class Exporting(QObject):
 
 
 class Drawing(QObject):
-    """Draws the booth tick by tick, between which the window does what it has to, and lets itself be stopped."""
+    """Draws the booth tick by tick, between which the window does what it has to, and lets itself
+    be stopped."""
 
     def __init__(self, owner: Exporting, path: Path, ticks: list[tuple[int, float]]) -> None:
         super().__init__(owner)
         self.owner, self.path, self.ticks = owner, path, ticks
         self.pictures: list[Image.Image] = []
         self.head = owner.player.head
-        self.progress = theme.dressed(QProgressDialog("Drawing the booth", "Stop", 0, len(ticks), owner.window))
+        self.progress = theme.dressed(QProgressDialog(
+            "Drawing the booth", "Stop", 0, len(ticks), owner.window))
         self.progress.setObjectName("drawing")
         self.progress.setMinimumDuration(400)
         self.timer = QTimer(self, interval=0)
@@ -123,5 +132,6 @@ def _picture_of(widget: QWidget) -> Image.Image:
     image = widget.grab().toImage().convertToFormat(QImage.Format.Format_RGB888)
     bits = image.constBits()
     assert bits is not None
-    return Image.frombytes("RGB", (image.width(), image.height()), bits.asstring(image.sizeInBytes()), "raw", "RGB",
+    return Image.frombytes("RGB", (image.width(), image.height()),
+                           bits.asstring(image.sizeInBytes()), "raw", "RGB",
                            image.bytesPerLine())

@@ -1,4 +1,5 @@
-"""A fault of ours, while the desk is open: said plainly, with a report, and one goes on. The work is kept first."""
+"""A fault of ours, while the desk is open: said plainly, with a report, and one goes on. The work
+is kept first."""
 
 from __future__ import annotations
 
@@ -29,15 +30,20 @@ def reports_folder() -> Path:
 
 
 class Faults(QObject):
-    """Takes whatever no other code has caught: in one view it must not take the window, and the work in it, down."""
+    """Takes whatever no other code has caught: in one view it must not take the window, and the
+    work in it, down."""
 
-    def __init__(self, window: QWidget, keep: Callable[[], object], folder: Path | None = None) -> None:
+    def __init__(
+        self, window: QWidget, keep: Callable[[], object], folder: Path | None = None
+    ) -> None:
         super().__init__(window)
         self.window, self.keep = window, keep
         self.folder = folder or reports_folder()
         self._dialog: QMessageBox | None = None
 
-    def hook(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    def hook(
+        self, kind: type[BaseException], error: BaseException, trace: TracebackType | None
+    ) -> None:
         """As `sys.excepthook`."""
         text = "".join(traceback.format_exception(kind, error, trace))
         LOG.error("a fault: %s", text)
@@ -51,8 +57,11 @@ class Faults(QObject):
         """Write what went wrong down; None where that cannot be."""
         now = datetime.now()
         path = self.folder / f"{now:%Y-%m-%d %H.%M.%S.%f}.txt"
-        head = (f"Yarn Puppet {VERSION}, {now:%Y-%m-%d %H:%M}\nPython {sys.version}\nPyQt {PYQT_VERSION_STR}\n"
-                f"{platform.platform()}\n\n")
+        head = (
+            f"Yarn Puppet {VERSION}, {now:%Y-%m-%d %H:%M}\nPython {sys.version}\nPyQt "
+            f"{PYQT_VERSION_STR}\n"
+            f"{platform.platform()}\n\n"
+        )
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
             path.write_text(head + text, encoding="utf-8", errors="backslashreplace")
@@ -65,7 +74,8 @@ class Faults(QObject):
     def _tell(self, what: str, report: Path | None) -> None:
         lies = f"\n\nA report lies in {report}" if report is not None else ""
         kept = "Your work is kept, and you can go on. What failed may not have been done."
-        self._dialog = ask(self.window, "fault", "A fault of ours", "Something in the program went wrong.",
+        self._dialog = ask(self.window, "fault", "A fault of ours",
+                           "Something in the program went wrong.",
                          f"{kept}\n\n{what[:400]}{lies}", [Answer("Go on")])
         self._dialog.finished.connect(self._closed)
 

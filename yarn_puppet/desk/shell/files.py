@@ -1,4 +1,5 @@
-"""New, open, save; and asking before anything unsaved is lost. Nothing here blocks: dialogs answer when they close."""
+"""New, open, save; and asking before anything unsaved is lost. Nothing here blocks: dialogs answer
+when they close."""
 
 from __future__ import annotations
 
@@ -27,7 +28,8 @@ from ..widgets.asking import Answer, ask, complain
 from ..widgets.dialogs import choose_file
 
 LARGE = 1 << 19
-"""Bytes of a puppet's file that take so long to read and to compile that they are not read while the window waits."""
+"""Bytes of a puppet's file that take so long to read and to compile that they are not read while
+the window waits."""
 
 
 def _size_of(path: Path) -> int:
@@ -63,7 +65,13 @@ class Files(QObject):
     """Files that the puppet just written names, and that are not there; none where all are."""
 
     def __init__(
-        self, window: QWidget, document: Document, booths: Booths, kept: KeptTakes, player: Player, settings: Settings
+        self,
+        window: QWidget,
+        document: Document,
+        booths: Booths,
+        kept: KeptTakes,
+        player: Player,
+        settings: Settings,
     ) -> None:
         super().__init__(window)
         self.window = window
@@ -77,9 +85,10 @@ class Files(QObject):
         self.own: OwnFiles | None = None
         """The files as they lie on the disk, where they are watched."""
         self.ask_about: Callable[[Theirs, Callable[[], object]], object] = lambda theirs, then: None
-        """Says that a file is another than this desk knows, and does the rest once ours is to be kept."""
+        """Says that a file is another than this desk knows, and does the rest once ours is to be
+        kept."""
 
-    # Puppets ----------------------------------------------------------------------------------------------------
+    # Puppets --------------------------------------------------------------------------------------
 
     def new(self) -> None:
         """An empty puppet."""
@@ -87,7 +96,8 @@ class Files(QObject):
 
     def open(self) -> None:
         """Choose a puppet's file and open it."""
-        self._unless_unsaved(lambda: self._choose("Open a puppet", f"Puppets (*{puppet_file.SUFFIX})", self.load))
+        self._unless_unsaved(lambda: self._choose(
+            "Open a puppet", f"Puppets (*{puppet_file.SUFFIX})", self.load))
 
     def open_demo(self) -> None:
         """The demo."""
@@ -98,8 +108,8 @@ class Files(QObject):
         self._unless_unsaved(lambda: self.load(path))
 
     def load(self, path: Path) -> None:
-        """Open a file, or say what is wrong with it and leave everything as it was. A large one is read in a thread,
-        and shown once it is there."""
+        """Open a file, or say what is wrong with it and leave everything as it was. A large one is
+        read in a thread, and shown once it is there."""
         self._job.cancel()
         if _size_of(path) > LARGE:
             self.opening.emit(path)
@@ -144,15 +154,20 @@ class Files(QObject):
     def save_as(self, then: Callable[[], object] | None = None) -> None:
         """Choose a file and write the puppet to it."""
         self._choose("Save the puppet as", f"Puppets (*{puppet_file.SUFFIX})",
-                     lambda path: self._write(path, then), puppet_file.SUFFIX, self.document.puppet.name)
+                     lambda path: self._write(path, then), puppet_file.SUFFIX,
+                     self.document.puppet.name)
 
-    def _write(self, path: Path, then: Callable[[], object] | None = None, protected: bool = False) -> None:
+    def _write(
+        self, path: Path, then: Callable[[], object] | None = None, protected: bool = False
+    ) -> None:
         """Write the puppet with its takes and booths: all of them, or none."""
         path = path.absolute()
         try:
             takes = self.kept.to_write(path)
             beside = {**self.booths.to_write(path.parent), **takes.files}
-            for theirs in self.own.others([*beside, *takes.gone, path]) if self.own is not None else ():
+            for theirs in (
+                self.own.others([*beside, *takes.gone, path]) if self.own is not None else ()
+            ):
                 # Another program, or another window, has written it since: nothing is lost unasked.
                 self.ask_about(theirs, lambda: self._write(path, then, protected))
                 return
@@ -178,7 +193,7 @@ class Files(QObject):
         if then is not None:
             then()
 
-    # Takes ------------------------------------------------------------------------------------------------------
+    # Takes ----------------------------------------------------------------------------------------
 
     def open_take(self) -> None:
         """Choose a take and show it."""
@@ -197,7 +212,8 @@ class Files(QObject):
 
     def save_take(self) -> None:
         """Choose a file and write the run's controls to it."""
-        self._choose("Save the take as", f"Takes (*{take_file.SUFFIX})", self._write_take, take_file.SUFFIX,
+        self._choose("Save the take as", f"Takes (*{take_file.SUFFIX})", self._write_take,
+                     take_file.SUFFIX,
                      self.player.take_name or "take")
 
     def _write_take(self, path: Path) -> None:
@@ -209,10 +225,15 @@ class Files(QObject):
         self.player.take_name = path.name.removesuffix(take_file.SUFFIX).replace("_", " ")
         self.player.state_changed.emit()
 
-    # Dialogs ----------------------------------------------------------------------------------------------------
+    # Dialogs --------------------------------------------------------------------------------------
 
     def _choose(
-        self, title: str, filter: str, then: Callable[[Path], None], suffix: str = "", name: str = ""
+        self,
+        title: str,
+        filter: str,
+        then: Callable[[Path], None],
+        suffix: str = "",
+        name: str = "",
     ) -> None:
         """Ask for a file. With a suffix it is one to write, and the name is given that suffix."""
         choose_file(self.window, title, filter, self.settings.folder, then, suffix, name)
@@ -238,17 +259,22 @@ class Files(QObject):
             else:
                 self._write(path, then)
 
-        ask(self.window, "unsaved", "Unsaved edits", f"{self.document.puppet.name} has edits that are not saved.",
+        ask(self.window, "unsaved", "Unsaved edits",
+            f"{self.document.puppet.name} has edits that are not saved.",
             "Save them first, or let them go?",
             [Answer("Save…", save), Answer("Let them go", then, lets_go=True), Answer("Cancel")])
 
     def drop_edits(self) -> None:
         """Count the puppet as saved as it is: nothing will be asked about it."""
-        self.document.saved, self.document.saved_worlds = self.document.puppet, self.document.history.worlds
+        self.document.saved, self.document.saved_worlds = (
+            self.document.puppet,
+            self.document.history.worlds,
+        )
         self.document.saved_takes = self.document.history.takes
 
     def may_close(self) -> bool:
-        """Whether the window may close now; if not, it is asked about and closes after the answer."""
+        """Whether the window may close now; if not, it is asked about and closes after the
+        answer."""
         if self._sure or not self.document.unsaved:
             return True
 

@@ -1,4 +1,5 @@
-"""The thin header: the puppet, the pages in the order of the work, and the take with its controls."""
+"""The thin header: the puppet, the pages in the order of the work, and the take with its
+controls."""
 
 from __future__ import annotations
 
@@ -36,7 +37,13 @@ class Header(QWidget):
     page_chosen = pyqtSignal(str)
     keys_asked = pyqtSignal()
 
-    def __init__(self, document: Document, player: Player, pages: Iterable[str], parent: QWidget | None = None):
+    def __init__(
+        self,
+        document: Document,
+        player: Player,
+        pages: Iterable[str],
+        parent: QWidget | None = None,
+    ):
         super().__init__(parent)
         self.document, self.player = document, player
         self.setFixedHeight(41)
@@ -86,7 +93,8 @@ class Header(QWidget):
         self.take.setObjectName("take menu")
         row.addWidget(self.take)
         row.addSpacing(4)
-        self.record = SignButton("record", buttons.record_sign, "Record a new take from the start (F6)")
+        self.record = SignButton("record", buttons.record_sign,
+                                 "Record a new take from the start (F6)")
         self.play = SignButton("play", buttons.play_sign, "Go on from the present, or pause (F5)")
         self.back = SignButton("step back", buttons.back_sign, "One tick back (F9)")
         self.step = SignButton("step", buttons.step_sign, "One tick on (F10)")
@@ -124,9 +132,11 @@ class Header(QWidget):
         row.addWidget(self.keys)
 
     def _choose_speed(self) -> None:
-        number = number_field(self.player.speed, self.player.set_speed, LEAST_SPEED, MOST_SPEED, 0.05,
+        number = number_field(self.player.speed, self.player.set_speed, LEAST_SPEED, MOST_SPEED,
+                              0.05,
                               "times as fast: pick one, or type another")
-        field = replace(number, suggestions=tuple([Suggestion(speed_words(speed), f"{speed:g}") for speed in SPEEDS]))
+        field = replace(number, suggestions=tuple(
+            [Suggestion(speed_words(speed), f"{speed:g}") for speed in SPEEDS]))
         popup = TokenPopup(self.window(), field, theme.INDIGO)
         popup.open_at(self.speed)
 
@@ -152,9 +162,11 @@ class Header(QWidget):
         self.puppet.setAccessibleName(f"puppet: {self.document.puppet.name}")
         self.puppet.updateGeometry()
         self.undo.setEnabled(history.undo_name is not None)
-        self.undo.setToolTip(f"Undo {history.undo_name} (Ctrl+Z)" if history.undo_name else "Nothing to undo")
+        self.undo.setToolTip(f"Undo {history.undo_name} (Ctrl+Z)"
+                             if history.undo_name else "Nothing to undo")
         self.redo.setEnabled(history.redo_name is not None)
-        self.redo.setToolTip(f"Redo {history.redo_name} (Ctrl+Shift+Z)" if history.redo_name else "Nothing to redo")
+        self.redo.setToolTip(f"Redo {history.redo_name} (Ctrl+Shift+Z)"
+                             if history.redo_name else "Nothing to redo")
         busy = self.player.progress is not None
         name = "is full, record anew" if self.player.full else self.player.take_name or "untitled"
         self.take.setText("take running…" if busy else f"take {name} ▾")
@@ -176,7 +188,8 @@ class Header(QWidget):
         self._fit()
 
     def _fit(self) -> None:
-        """Where there is too little room the pages move together, then the program's own name goes."""
+        """Where there is too little room the pages move together, then the program's own name
+        goes."""
         pills = [*self.pages.values(), self.puppet, self.take, self.speed, self.rate, self.keys]
         for tight, title in ((False, True), (True, True), (True, False)):
             for pill in pills:

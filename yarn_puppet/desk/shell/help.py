@@ -57,21 +57,28 @@ def sections(
     for view in views:
         lines = view.key_lines() if hasattr(view, "key_lines") and view.isVisible() else ()
         if lines:
-            title = f"{name}, all of it" if view is page and not page.accessibleName() else view.accessibleName()
+            title = (
+                f"{name}, all of it"
+                if view is page and not page.accessibleName()
+                else view.accessibleName()
+            )
             found.append(Section(title, tuple((said(line.keys), line.words) for line in lines)))
     played = tuple((tuple(said_key(key) for key in action.keys), action.name)
                    for action in puppet.actions if action.keys)
     if played:
         found.append(Section(f"{puppet.name}, while the booth has the keyboard", played))
     found.append(Section("Sentences", tuple((said(line.keys), line.words) for line in TOKENS)))
-    keys = [(each.shortcut().toString(QKeySequence.SequenceFormat.PortableText), each.text()) for each in actions
+    keys = [(each.shortcut().toString(QKeySequence.SequenceFormat.PortableText), each.text())
+            for each in actions
             if not each.shortcut().isEmpty()]
     pages = [key for key, _ in keys if key.startswith("Ctrl+") and key[5:].isdecimal()]
-    of_run = [(said((key,)), words) for key, words in keys if key.rpartition("+")[2][1:].isdecimal()]
+    of_run = [(said((key,)), words)
+              for key, words in keys if key.rpartition("+")[2][1:].isdecimal()]
     others = [(said((key,)), words) for key, words in keys
               if key not in pages and not key.rpartition("+")[2][1:].isdecimal()]
     found.append(Section("The run, everywhere", tuple(of_run)))
-    found.append(Section("Everywhere", (*others, (said((pages[0], pages[-1])), "the first to the last page"))))
+    found.append(Section("Everywhere",
+                         (*others, (said((pages[0], pages[-1])), "the first to the last page"))))
     return found
 
 
@@ -91,7 +98,8 @@ class HelpSheet(DrawnView):
         self.setMinimumSize(self._size)
         self.setAccessibleName("Keys")
         self.setAccessibleDescription("\n".join(
-            f"{each.title}: " + "; ".join(f"{' '.join(keys)}: {words}" for keys, words in each.lines)
+            f"{each.title}: " + "; ".join(f"{' '.join(keys)}: {words}"
+                                          for keys, words in each.lines)
             for each in found))
 
     def sizeHint(self) -> QSize:
@@ -103,7 +111,8 @@ class HelpSheet(DrawnView):
             self._draw_section(painter, section, x, y)
 
     def _draw_section(self, painter: QPainter, section: Section, x: float, y: float) -> None:
-        theme.draw_text(painter, x, y + 18, section.title, theme.font(15, bold=True), width=COLUMN - 34)
+        theme.draw_text(painter, x, y + 18, section.title, theme.font(15, bold=True),
+                        width=COLUMN - 34)
         painter.setPen(theme.pen(theme.SEAM, 1.4, (3, 2)))
         painter.drawLine(QPointF(x, y + 26), QPointF(x + COLUMN - 34, y + 26))
         y += HEADING - 6
@@ -112,7 +121,8 @@ class HelpSheet(DrawnView):
             if below(keys):
                 y += ROW
                 end = x
-            theme.draw_text(painter, max(end, x if below(keys) else x + 96), y + 15, words, theme.font(13), theme.INK,
+            theme.draw_text(painter, max(end, x if below(keys) else x + 96), y + 15, words,
+                            theme.font(13), theme.INK,
                             x + COLUMN - 34 - max(end, x + 96))
             y += ROW
 
@@ -140,11 +150,13 @@ class HelpDialog(QDialog):
         self.setWindowTitle(f"Keys · {title}")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         room = window.size()
-        sheet = self.sheet = HelpSheet(found, max(1, min(3, int((room.width() - 2 * EDGE) // COLUMN))))
+        sheet = self.sheet = HelpSheet(found,
+                                       max(1, min(3, int((room.width() - 2 * EDGE) // COLUMN))))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(scrolling(sheet))
-        self.resize(sheet.sizeHint().boundedTo(QSize(room.width() - 40, room.height() - 60)) + QSize(14, 4))
+        self.resize(sheet.sizeHint().boundedTo(
+            QSize(room.width() - 40, room.height() - 60)) + QSize(14, 4))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event.key() == Qt.Key.Key_F1:

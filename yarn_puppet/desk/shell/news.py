@@ -8,10 +8,17 @@ from ..widgets.parts import Token, Word
 from .notices import Notices
 
 NEWS: dict[str, tuple[int, str]] = {
-    "Clips": (1, "New here: pictures are read beside the desk, and Esc stops one in the middle. Files are chosen with "
-                 "their picture beside them."),
+    "Clips": (
+        1,
+        "New here: pictures are read beside the desk, and Esc stops one in the middle. Files are "
+        "chosen with "
+        "their picture beside them.",
+    ),
     "Weave": (1, "New: F1 shows the keys of the page you are on."),
-    "Wiring": (1, "New here: long lists come a few rows at a time, so that nothing waits for them."),
+    "Wiring": (
+        1,
+        "New here: long lists come a few rows at a time, so that nothing waits for them.",
+    ),
 }
 """By page the number of what was added last, and what it is. The next has the next number."""
 
@@ -34,4 +41,5 @@ class News:
             self.settings.news[page] = number
             name = f"news {page}"
             self.notices.tell(name, [Word(words), Token(
-                "very well", theme.INDIGO, quiet=True, name="very well", action=lambda: self.notices.drop(name))])
+                "very well", theme.INDIGO, quiet=True, name="very well",
+                action=lambda: self.notices.drop(name))])

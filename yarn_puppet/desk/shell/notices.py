@@ -1,4 +1,5 @@
-"""What the window has to say of its files, under the header: sentences that stay until they are answered."""
+"""What the window has to say of its files, under the header: sentences that stay until they are
+answered."""
 
 from __future__ import annotations
 
@@ -15,8 +16,8 @@ from ..widgets.sentence import Sentence
 
 
 class Notices(QWidget):
-    """One sentence for each thing that is to be said, in the order in which they came. Nothing of it covers work or
-    waits for an answer."""
+    """One sentence for each thing that is to be said, in the order in which they came. Nothing of
+    it covers work or waits for an answer."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -62,7 +63,8 @@ class Notices(QWidget):
         with painting(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             for each in self._shown.values():
-                theme.draw_card(painter, QRectF(each.geometry()).adjusted(1, 1, -1, -1), 8, theme.PAPER, theme.WELD, 1.4)
+                theme.draw_card(painter, QRectF(each.geometry()).adjusted(1, 1, -1, -1), 8,
+                                theme.PAPER, theme.WELD, 1.4)
 
     def sentence(self, name: str) -> Sentence | None:
         """What is said under a name."""

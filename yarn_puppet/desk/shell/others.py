@@ -1,4 +1,5 @@
-"""Files that another program changed, and what is to become of them: said under the header, in place."""
+"""Files that another program changed, and what is to become of them: said under the header, in
+place."""
 
 from __future__ import annotations
 
@@ -33,23 +34,30 @@ class Others(QObject):
         files.shared.connect(self._say_shared)
 
     def say(self, theirs: Theirs, then: Callable[[], object] | None = None) -> None:
-        """Tell of a file. `then` is what was about to be done with it, and is once ours are kept."""
+        """Tell of a file. `then` is what was about to be done with it, and is once ours are
+        kept."""
         path, parts = theirs.path, list[Part]()
         very_well = Token("very well", theme.INDIGO, quiet=True, name="very well",
                           action=partial(self.notices.drop, _name(path)))
         parts.append(Word(path.name, strong=True))
         if theirs.problem:
             parts += [Word(f"{theirs.problem}. What you have here is kept"), Token(
-                "write it again", theme.MOSS, name="keep ours", action=partial(self._keep, theirs, then or self.write)),
+                "write it again", theme.MOSS, name="keep ours",
+                action=partial(self._keep, theirs, then or self.write)),
                 very_well]
         elif theirs.taken:
-            parts += [Word(f"was changed by another program, and is shown as it is now{_few(theirs)}"), very_well]
+            parts += [
+                Word(f"was changed by another program, and is shown as it is now{_few(theirs)}"),
+                very_well,
+            ]
         else:
             parts += [
                 Word("was changed by another program, and you have changed it too"),
-                Token("take theirs", theme.WOAD, name="take theirs", action=partial(self.files.take_theirs, theirs),
+                Token("take theirs", theme.WOAD, name="take theirs",
+                      action=partial(self.files.take_theirs, theirs),
                       tip="Yours comes back with an undo"),
-                Token("keep ours", theme.MOSS, name="keep ours", action=partial(self._keep, theirs, then),
+                Token("keep ours", theme.MOSS, name="keep ours",
+                      action=partial(self._keep, theirs, then),
                       tip="It is written over when you save"),
                 Token("see what differs", theme.INDIGO, quiet=True, name="see what differs",
                       action=partial(self._see, theirs)),
@@ -64,11 +72,13 @@ class Others(QObject):
     def _see(self, theirs: Theirs) -> None:
         lines = theirs.differences
         more = f"\nand {len(lines) - MANY} more" if len(lines) > MANY else ""
-        complain(self.window, f"From theirs to yours, in {theirs.path.name}", "\n".join(lines[:MANY]) + more)
+        complain(self.window, f"From theirs to yours, in {theirs.path.name}",
+                 "\n".join(lines[:MANY]) + more)
 
     def _say_shared(self, path: Path) -> None:
         self.notices.tell(_name(path), [
-            Word(path.name, strong=True), Word("is open in another window too. What is saved there is said here"),
+            Word(path.name, strong=True),
+            Word("is open in another window too. What is saved there is said here"),
             Token("very well", theme.INDIGO, quiet=True, name="very well",
                   action=partial(self.notices.drop, _name(path)))])
 

@@ -1,4 +1,5 @@
-"""The pages by name. Each is made when it is first shown: the first view should not wait for the others."""
+"""The pages by name. Each is made when it is first shown: the first view should not wait for the
+others."""
 
 from __future__ import annotations
 
@@ -95,17 +96,20 @@ def _hand_off(desk: Desk) -> QWidget:
 
 
 PAGES: dict[str, Callable[[Desk], QWidget]] = {
-    "Clips": _clips, "Weave": _weave, "Wiring": _wiring, "Booth": _booth, "Takes": _takes, "Snags": _snags,
+    "Clips": _clips, "Weave": _weave, "Wiring": _wiring, "Booth": _booth, "Takes": _takes,
+    "Snags": _snags,
     "Hand-off": _hand_off,
 }
 """What makes each page, in the order they stand in."""
 
-MODULES = ("clips.page", "wiring.page", "booth.painting.page", "takes.page", "snags.page", "handoff.desk",
+MODULES = ("clips.page", "wiring.page", "booth.painting.page", "takes.page", "snags.page",
+           "handoff.desk",
            "handoff.wire_desk", "handoff.page", "clips.cutting.panel")
 
 
 def fetch() -> threading.Thread:
-    """Have Python read what the pages are made of, in a thread: who turns to one then does not wait for that."""
+    """Have Python read what the pages are made of, in a thread: who turns to one then does not wait
+    for that."""
     def work() -> None:
         for name in MODULES:
             import_module(f"yarn_puppet.desk.{name}")

@@ -14,8 +14,9 @@ TITLE, EDGE = 36, 4
 
 
 def placed(wanted: QRect, screens: list[QRect], known: bool) -> QRect:
-    """Where a window may stand that would stand at `wanted`: wholly on the screen that it is most on, below its title
-    bar; in the middle of the first where its place is not `known`, or is on no screen any more."""
+    """Where a window may stand that would stand at `wanted`: wholly on the screen that it is most
+    on, below its title bar; in the middle of the first where its place is not `known`, or is on no
+    screen any more."""
     if not screens:
         return wanted
 
@@ -38,7 +39,8 @@ def restore(window: QMainWindow, settings: Settings) -> None:
     """Put a window where it stood, as far as that is on a screen."""
     screens = [screen.availableGeometry() for screen in QGuiApplication.screens()]
     known = settings.left is not None and settings.top is not None
-    found = placed(QRect(settings.left or 0, settings.top or 0, settings.width, settings.height), screens, known)
+    found = placed(QRect(settings.left or 0, settings.top or 0, settings.width, settings.height),
+                   screens, known)
     # Below what works well a small screen is still better filled than left.
     window.setMinimumSize(LEAST_SIZE.boundedTo(found.size()))
     window.setGeometry(found)

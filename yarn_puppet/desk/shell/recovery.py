@@ -1,4 +1,5 @@
-"""Work that a desk left behind, offered at the next start; and a journal that cannot be written, said so."""
+"""Work that a desk left behind, offered at the next start; and a journal that cannot be written,
+said so."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ from .notices import Notices
 
 
 class Recovery(QObject):
-    """Says what was left behind, and does with it what is picked. Nothing is taken up, or replaced, by itself."""
+    """Says what was left behind, and does with it what is picked. Nothing is taken up, or replaced,
+    by itself."""
 
     def __init__(self, keeper: JournalKeeper, notices: Notices) -> None:
         super().__init__(keeper)
@@ -31,15 +33,34 @@ class Recovery(QObject):
         count = len(journal.names)
         where = f" · {journal.work.path}" if journal.work.path is not None else " · not saved yet"
         return [
-            Word("Left behind:"), Word(name, strong=True),
+            Word("Left behind:"),
+            Word(name, strong=True),
             Word(f"{journal.words} · after {_said(journal.since)}{where}"),
-            Token("go on with it", theme.MOSS, name="go on", action=partial(self._take_up, left),
-                  tip=f"Open it with its {count} edit{'s' * (count != 1)}, which can be undone. Its file stays as it is"
-                      " until you save"),
-            Token("let it go", theme.MADDER, quiet=True, name="let go", action=partial(self._forget, left),
-                  tip="Forget these edits"),
-            Token("later", theme.INDIGO, quiet=True, name="later", action=partial(self.notices.drop, _name(left)),
-                  tip="It is offered again at the next start"),
+            Token(
+                "go on with it",
+                theme.MOSS,
+                name="go on",
+                action=partial(self._take_up, left),
+                tip=f"Open it with its {count} edit{'s' * (count != 1)}, which can be undone. Its "
+                    "file stays as it is"
+                " until you save",
+            ),
+            Token(
+                "let it go",
+                theme.MADDER,
+                quiet=True,
+                name="let go",
+                action=partial(self._forget, left),
+                tip="Forget these edits",
+            ),
+            Token(
+                "later",
+                theme.INDIGO,
+                quiet=True,
+                name="later",
+                action=partial(self.notices.drop, _name(left)),
+                tip="It is offered again at the next start",
+            ),
         ]
 
     def _take_up(self, left: LeftBehind) -> None:
@@ -51,7 +72,8 @@ class Recovery(QObject):
             return
         if not self.keeper.take_up(left):
             self.notices.tell(_name(left), [Word("Another desk goes on with it already."), Token(
-                "very well", theme.INDIGO, quiet=True, name="later", action=partial(self.notices.drop, _name(left)))])
+                "very well", theme.INDIGO, quiet=True, name="later",
+                action=partial(self.notices.drop, _name(left)))])
 
     def _forget(self, left: LeftBehind) -> None:
         forget(left)
@@ -59,9 +81,16 @@ class Recovery(QObject):
 
     def _say_failed(self, problem: str) -> None:
         if problem:
-            self.notices.tell("journal", [
-                Word("Your work cannot be written down as you do it", color=theme.MADDER),
-                Word(f"({problem.lower()}, {self.keeper.folder}): save it. It is tried again every few seconds.")])
+            self.notices.tell(
+                "journal",
+                [
+                    Word("Your work cannot be written down as you do it", color=theme.MADDER),
+                    Word(
+                        f"({problem.lower()}, {self.keeper.folder}): save it. It is tried again "
+                        "every few seconds."
+                    ),
+                ],
+            )
         else:
             self.notices.drop("journal")
 

@@ -59,7 +59,8 @@ class Window(QMainWindow):
     """Holds the document, the player and the pages; pages are made when they are first shown."""
 
     def __init__(self, journals: Path | None = None) -> None:
-        """`journals` is where what is worked on is written down as it is done; nowhere where there is none."""
+        """`journals` is where what is worked on is written down as it is done; nowhere where there
+        is none."""
         super().__init__()
         first_time = not settings_path().exists()
         self.settings, problem = settings_and_problem()
@@ -85,13 +86,15 @@ class Window(QMainWindow):
         self.notices = Notices()
         self.news = News(self.notices, self.settings, first_time)
         self.keeper = JournalKeeper(self.document, journals) if journals is not None else None
-        self.own_files = OwnFiles(self.document, self.booths, self.kept, journals.parent / "open" if journals else None)
+        self.own_files = OwnFiles(self.document, self.booths, self.kept,
+                                  journals.parent / "open" if journals else None)
         self.others = Others(self, self.own_files, self.notices)
         self.others.write = self.files.save
         self.files.own, self.files.ask_about = self.own_files, self.others.say
         if problem:
             self.notices.tell("settings", [Word(problem), Token(
-                "very well", theme.INDIGO, quiet=True, name="very well", action=lambda: self.notices.drop("settings"))])
+                "very well", theme.INDIGO, quiet=True, name="very well",
+                action=lambda: self.notices.drop("settings"))])
         self.recovery = Recovery(self.keeper, self.notices) if self.keeper is not None else None
         self.pages: dict[str, QWidget] = {}
         self.frames: dict[str, QWidget] = {}
@@ -99,7 +102,8 @@ class Window(QMainWindow):
         self._lay_out()
         self.commands = Actions(
             self, self.document, self.player, self.files, self.exporting, self.appearance,
-            Views(self.close, self.show_page, self.fill_with_booth, self.ask_why, self.show_keys), PAGES)
+            Views(self.close, self.show_page, self.fill_with_booth, self.ask_why, self.show_keys),
+            PAGES)
         self._connect()
         restore(self, self.settings)
         self._title()
@@ -130,9 +134,10 @@ class Window(QMainWindow):
         self.header.keys_asked.connect(self.show_keys)
         for button, names in ((self.header.puppet, PUPPET_MENU), (self.header.take, TAKE_MENU)):
             button.clicked.connect(
-                lambda _=False, button=button, names=names: self.header.menu_at(button, self.commands.menu(names)))
+                lambda _=False, button=button, names=names: self.header.menu_at(
+                    button, self.commands.menu(names)))
 
-    # Layout -----------------------------------------------------------------------------------------------------
+    # Layout ---------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
         self.left = splitter_of(Qt.Orientation.Vertical, self.booth, self.ways_out)
@@ -161,7 +166,8 @@ class Window(QMainWindow):
 
     @cached_property
     def hand_off(self) -> HandOffDesk:
-        """What is handed off. Made when it is first asked for, as the page is: nobody who plays should wait for it."""
+        """What is handed off. Made when it is first asked for, as the page is: nobody who plays
+        should wait for it."""
         from ..handoff.desk import HandOffDesk
 
         return HandOffDesk(self.document, self.kept, self.settings)
@@ -187,13 +193,15 @@ class Window(QMainWindow):
             if name == "Snags":
                 # As many as there are: they scroll.
                 frame = scrolling(page)
-                page.looked_at.connect(lambda card: frame.ensureVisible(0, int(card.center().y()), 0, 60))
+                page.looked_at.connect(lambda card: frame.ensureVisible(
+                    0, int(card.center().y()), 0, 60))
                 self.frames[name] = frame
             (self.wide if name == "Clips" else self.stack).addWidget(self.frames.get(name, page))
         return self.pages[name]
 
     def show_page(self, name: str) -> None:
-        """Go to a page. Clips takes the whole room below the header; the others stand beside the booth."""
+        """Go to a page. Clips takes the whole room below the header; the others stand beside the
+        booth."""
         page = self.page(name)
         if self.stack.isHidden():
             self.fill_with_booth()
@@ -215,7 +223,7 @@ class Window(QMainWindow):
             self.page(page).desk.show_clip(id)
             self.document.select(kind, id)
 
-    # What is done from here ------------------------------------------------------------------------------------------
+    # What is done from here -----------------------------------------------------------------------
 
     def ask_why(self) -> None:
         """Ask about the state, group or transition that is selected, at the tick on show."""
@@ -231,7 +239,8 @@ class Window(QMainWindow):
 
         name = self.current_page
         beside = (self.booth, self.ways_out, self.trace)
-        HelpDialog(self, name, sections(name, self.page(name), beside, self.actions(), self.document.puppet)).open()
+        HelpDialog(self, name, sections(name, self.page(name), beside, self.actions(),
+                                        self.document.puppet)).open()
 
     def fill_with_booth(self) -> None:
         """The booth takes the whole window below the header, or gives the room back."""
@@ -247,7 +256,7 @@ class Window(QMainWindow):
         self.booth.update()
         self.trace.update()
 
-    # What changes -----------------------------------------------------------------------------------------------
+    # What changes ---------------------------------------------------------------------------------
 
     def _puppet_replaced(self) -> None:
         if str(self.document.path) in self.settings.hand_offs:
@@ -296,10 +305,22 @@ class Window(QMainWindow):
         self.notices.drop("size")
         larger = larger_than_quick(self.document.puppet)
         if larger:
-            self.notices.tell("size", [
-                Word(f"This puppet has {larger}: more than the desk is quick with. All works, some of it slowly."),
-                Token("very well", theme.INDIGO, quiet=True, name="very well",
-                      action=lambda: self.notices.drop("size"))])
+            self.notices.tell(
+                "size",
+                [
+                    Word(
+                        f"This puppet has {larger}: more than the desk is quick with. All works, "
+                        "some of it slowly."
+                    ),
+                    Token(
+                        "very well",
+                        theme.INDIGO,
+                        quiet=True,
+                        name="very well",
+                        action=lambda: self.notices.drop("size"),
+                    ),
+                ],
+            )
 
     def _takes_renamed(self, names: dict[str, str]) -> None:
         self.player.take_file = names.get(self.player.take_file, self.player.take_file)
@@ -316,12 +337,14 @@ class Window(QMainWindow):
         return outcome.verdicts if outcome is not None else ()
 
     def _show_broken(self) -> None:
-        broken = sum(not verdict.kept for outcome in self.kept.outcomes.values() for verdict in outcome.verdicts)
+        broken = sum(not verdict.kept for outcome in self.kept.outcomes.values()
+                     for verdict in outcome.verdicts)
         self.header.pages["Takes"].show_badge(str(broken) if broken else "")
         self.trace.update()
 
     def _follow(self) -> None:
-        """Play on with the puppet and the booth as they are now; in another booth a new run begins."""
+        """Play on with the puppet and the booth as they are now; in another booth a new run
+        begins."""
         puppet, recording = self.document.puppet, self.player.recording
         if self.player.game:
             return
@@ -358,7 +381,8 @@ class Window(QMainWindow):
 
     def _show_snags(self) -> None:
         count = len(self.snags.snags)
-        self.header.pages["Snags"].show_badge("" if not count else str(count) if count < 100 else "99+")
+        self.header.pages["Snags"].show_badge("" if not count else str(count)
+                                              if count < 100 else "99+")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if not self.files.may_close():
@@ -370,7 +394,8 @@ class Window(QMainWindow):
         event.accept()
 
     def keep_and_end(self) -> None:
-        """Write down what there is, and put everything down: the program is told to end, and nobody can be asked."""
+        """Write down what there is, and put everything down: the program is told to end, and nobody
+        can be asked."""
         if self.keeper is not None:
             self.keeper.flush_now()
         self._put_down()
@@ -391,4 +416,5 @@ class Window(QMainWindow):
 
     def start_on(self, path: Path) -> None:
         """Open a file as the window opens; what is wrong with it is shown once the window is."""
-        QTimer.singleShot(0, lambda: (self.files.load(path), self.recovery.offer() if self.recovery else None))
+        QTimer.singleShot(0, lambda: (self.files.load(path),
+                                      self.recovery.offer() if self.recovery else None))

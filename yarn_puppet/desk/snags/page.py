@@ -16,7 +16,8 @@ from ..widgets.view import DrawnView
 
 ROW, TOP = 58.0, 52.0
 PAGES = {
-    "clip": "Clips", "action": "Wiring", "axis": "Wiring", "intent": "Wiring", "memo": "Wiring", "puppet": "Wiring",
+    "clip": "Clips", "action": "Wiring", "axis": "Wiring", "intent": "Wiring", "memo": "Wiring",
+    "puppet": "Wiring",
     "sense": "Wiring", "threshold": "Wiring",
 }
 """Where an entry of a kind is worked on; all others on the Weave page."""
@@ -49,7 +50,8 @@ class SnagsPage(DrawnView):
         return QRectF(12, TOP + number * (ROW + 6), self.width() - 24, ROW)
 
     def things(self) -> list[Thing]:
-        return [Thing(f"{snag.severity}: {snag.kind} {snag.where}", f"{snag.why}. Mend: {snag.mend}",
+        return [Thing(f"{snag.severity}: {snag.kind} {snag.where}",
+                      f"{snag.why}. Mend: {snag.mend}",
                       self.card(number), number == self._current)
                 for number, snag in enumerate(self.snags.snags)]
 
@@ -57,8 +59,11 @@ class SnagsPage(DrawnView):
         self.draw_paper(painter)
         found = self.snags.snags
         errors = sum(snag.severity == "error" for snag in found)
-        title = f"{errors} error{'s' * (errors != 1)}, {len(found) - errors} more to look at" if found else (
-            "Looking for snags…" if self.snags.looking else "No snags")
+        title = (
+            f"{errors} error{'s' * (errors != 1)}, {len(found) - errors} more to look at"
+            if found
+            else ("Looking for snags…" if self.snags.looking else "No snags")
+        )
         end = theme.draw_text(painter, 16, 32, title, theme.font(16, bold=True))
         theme.draw_text(painter, end + 12, 32, self.said(), theme.font(13), theme.QUIET)
         seen = QRectF(self.visibleRegion().boundingRect())
@@ -68,11 +73,13 @@ class SnagsPage(DrawnView):
                 continue
             color = theme.MADDER if snag.severity == "error" else theme.WELD
             chosen = self.hasFocus() and number == self._current
-            theme.draw_card(painter, rect, 8, theme.WHITE, color if chosen else theme.SEAM, 2 if chosen else 1.2)
+            theme.draw_card(painter, rect, 8, theme.WHITE, color if chosen else theme.SEAM,
+                            2 if chosen else 1.2)
             x = theme.draw_pill(painter, rect.x() + 10, rect.y() + 19, snag.severity, color, True)
             x = theme.draw_text(painter, x + 10, rect.y() + 24, f"{snag.kind}  {snag.where}",
                                 theme.font(14, strong=True))
-            theme.draw_text(painter, rect.x() + 12, rect.y() + 46, f"{snag.why}. Mend: {snag.mend}.", theme.font(13),
+            theme.draw_text(painter, rect.x() + 12, rect.y() + 46,
+                            f"{snag.why}. Mend: {snag.mend}.", theme.font(13),
                             theme.QUIET, rect.width() - 24)
         self.draw_focus(painter)
 
@@ -97,12 +104,15 @@ class SnagsPage(DrawnView):
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (
-            KeyLine(("Up", "Down"), "the snag above or below", self._along, lambda: bool(self.snags.snags)),
-            KeyLine(("Return",), "go where it is mended", lambda key: self.go_to(self.snags.snags[self._current]),
+            KeyLine(("Up", "Down"), "the snag above or below", self._along,
+                    lambda: bool(self.snags.snags)),
+            KeyLine(("Return",), "go where it is mended",
+                    lambda key: self.go_to(self.snags.snags[self._current]),
                     lambda: self._current < len(self.snags.snags)),
         )
 
     def _along(self, key: str) -> None:
-        self._current = max(0, min(len(self.snags.snags) - 1, self._current + (1 if key == "Down" else -1)))
+        self._current = max(0, min(len(self.snags.snags) - 1,
+                                   self._current + (1 if key == "Down" else -1)))
         self.looked_at.emit(self.card(self._current))
         self.update()

@@ -24,12 +24,15 @@ SHOWS = ("promises", "rates 30 60 120 240", "measured")
 
 
 class TakesDesk(QObject):
-    """The file of the take that is `current`, what of it is shown, and since when changes are told."""
+    """The file of the take that is `current`, what of it is shown, and since when changes are
+    told."""
 
     changed = pyqtSignal()
     another_chosen = pyqtSignal()
 
-    def __init__(self, document: Document, kept: KeptTakes, player: Player, feet: FeetOfClips) -> None:
+    def __init__(
+        self, document: Document, kept: KeptTakes, player: Player, feet: FeetOfClips
+    ) -> None:
         super().__init__()
         self.document, self.kept, self.player = document, kept, player
         self.current = ""
@@ -61,14 +64,17 @@ class TakesDesk(QObject):
         except FileProblem:
             return None
 
-    # Takes ------------------------------------------------------------------------------------------------------
+    # Takes ----------------------------------------------------------------------------------------
 
     def choose(self, file: str) -> None:
         """Show a take: in the booth, the trace and below its strip."""
         self.current = file
         take, world = self.take, self.world
-        if take is not None and self.player.take_file != file and take.rate == self.document.puppet.rate and (
-            take.booth is None or world is not None
+        if (
+            take is not None
+            and self.player.take_file != file
+            and take.rate == self.document.puppet.rate
+            and (take.booth is None or world is not None)
         ):
             self.player.open_take(take, title_of(file), world, file)
         if self.shows.startswith("rates"):
@@ -115,7 +121,7 @@ class TakesDesk(QObject):
         self.player.pause()
         self.player.seek(tick)
 
-    # Promises ---------------------------------------------------------------------------------------------------
+    # Promises -------------------------------------------------------------------------------------
 
     def promises(self, file: str) -> tuple[Promise, ...]:
         """The promises of a take; none of one that was taken away while a field of it was open."""
@@ -142,8 +148,10 @@ class TakesDesk(QObject):
         """What just happened, as promises: each in words, and its number."""
         run, known = self.player.records, self.promises(self.current)
         self._offered = () if len(run) > LONGEST_OFFERED else tuple([
-            each for each in promises_from(run, self.player.tick, self.player.begins) if each not in known])
-        return [(promise_words(each, self.document.puppet), str(number)) for number, each in enumerate(self._offered)]
+            each for each in promises_from(run, self.player.tick, self.player.begins)
+            if each not in known])
+        return [(promise_words(each, self.document.puppet), str(number))
+                for number, each in enumerate(self._offered)]
 
     def promise_this(self, number: str) -> None:
         """Make what just happened a promise."""

@@ -1,4 +1,5 @@
-"""What was found out about the take on show: what an edit changed, other rates, what is measured. A line each."""
+"""What was found out about the take on show: what an edit changed, other rates, what is measured. A
+line each."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ STRIP_LINE = 26.0
 
 
 class Finding(NamedTuple):
-    """One line: what is strong in it, the rest, and the tick to look at, None for none. `strip` are states to draw."""
+    """One line: what is strong in it, the rest, and the tick to look at, None for none. `strip` are
+    states to draw."""
 
     strong: str
     rest: str
@@ -38,7 +40,8 @@ def changes(found: Difference | None) -> list[Finding]:
     """What differs, in words."""
     if found is None:
         return []
-    lines = [Finding(f"tick {found.parting.tick}", f"is the first that differs: {found.parting.words}",
+    lines = [Finding(f"tick {found.parting.tick}",
+                     f"is the first that differs: {found.parting.words}",
                      found.parting.tick)]
     for each in found.moved:
         name = each.what[1] if each.what[0] == "state" else f"hit on {each.what[1]}"
@@ -58,7 +61,8 @@ def at_other_rates(found: Rates, own: int) -> list[Finding]:
             f"{len(each.differs)} differ" if each.differs else "the same")
         marks = tuple([(at if at is not None else 0.0) * each.rate for at in (
             one.here if one.here is not None else one.own for one in each.differs)])
-        lines.append(Finding(f"{each.rate} Hz", what, None, bool(each.differs), each.states, each.ticks, marks))
+        lines.append(Finding(f"{each.rate} Hz", what, None, bool(each.differs), each.states,
+                             each.ticks, marks))
     differs = False
     for each in found.at:
         for one in each.differs[:3]:
@@ -66,44 +70,58 @@ def at_other_rates(found: Rates, own: int) -> list[Finding]:
             where = f"at {one.own:.3f} s" if one.own is not None else "nowhere"
             here = f"at {one.here:.3f} s" if one.here is not None else "not at all"
             tick = round(one.own * own) if one.own is not None else None
-            lines.append(Finding(f"{each.rate} Hz", f"{one.what[1]} comes {here}, at {own} Hz {where}", tick))
+            lines.append(Finding(f"{each.rate} Hz",
+                                 f"{one.what[1]} comes {here}, at {own} Hz {where}", tick))
     lines += [Finding("mend", words, None, False) for words in found.mends]
     if differs and found.tried is None:
         lines.append(Finding("mend", "changes are being tried…", None, False))
     elif differs and not found.mends:
-        tries = f"{found.tried} change{'s' * (found.tried != 1)}" if found.tried else "nothing falls between ticks"
+        tries = (
+            f"{found.tried} change{'s' * (found.tried != 1)}"
+            if found.tried
+            else "nothing falls between ticks"
+        )
         lines.append(Finding("mend", "no cause was found: " + (
-            f"{tries} of times that fall between ticks were tried, and none helps" if found.tried else tries), None,
+            f"{tries} of times that fall between ticks were tried, and none helps"
+            if found.tried else tries), None,
             False))
     return lines
 
 
-def measures(presses: tuple[Response, ...], slid: Sliding, steps: tuple[Steps, ...], rate: int) -> list[
-    Finding
-]:
+def measures(
+    presses: tuple[Response, ...], slid: Sliding, steps: tuple[Steps, ...], rate: int
+) -> list[Finding]:
     """What a run comes to in numbers."""
     lines = []
     for press in presses:
         parts = [f"{press.state} in {_ticks(press.to_state)}"]
         parts += [f"hits in {_ticks(press.to_hit)}"] if press.to_hit is not None else []
-        parts += [f"moves again in {_ticks(press.to_moving)}"] if press.to_moving is not None else []
-        lines.append(Finding(f"{press.action} at {press.pressed}", ", ".join(parts), press.pressed, False))
+        parts += (
+            [f"moves again in {_ticks(press.to_moving)}"] if press.to_moving is not None else []
+        )
+        lines.append(Finding(f"{press.action} at {press.pressed}", ", ".join(parts), press.pressed,
+                             False))
     by_state: dict[str, list[Slide]] = {}
     for slide in slid.slides:
         by_state.setdefault(slide.state, []).append(slide)
     for state, found in by_state.items():
         pixels = sum(abs(each.to_x - each.from_x) for each in found)
-        lines.append(Finding(f"{state} slides", f"{pixels:.0f} px in all, {len(found)} time{'s' * (len(found) != 1)};"
-                             f" worst {max(abs(each.to_x - each.from_x) for each in found):.0f} px", found[0].first))
+        lines.append(Finding(f"{state} slides",
+                             f"{pixels:.0f} px in all, {len(found)} time{'s' * (len(found) != 1)};"
+                             f" worst {max(abs(each.to_x - each.from_x) for each in found):.0f} px",
+                             found[0].first))
     if presses and not slid.slides:
-        lines.append(Finding("nothing slides", "what stands stays where it stands", None, False) if not slid.unmeasured
+        lines.append(Finding("nothing slides", "what stands stays where it stands", None, False)
+                     if not slid.unmeasured
                      else Finding("nothing slides", "as far as it can be told", None, False))
     for state, ticks in slid.unmeasured:
-        lines.append(Finding(f"{state} may slide", f"in {_ticks(ticks)} it cannot be told: the feet are not those of"
+        lines.append(Finding(f"{state} may slide",
+                             f"in {_ticks(ticks)} it cannot be told: the feet are not those of"
                              " the frame before", None, False))
     for step in steps:
         apart = f"{step.pixels / (step.times - 1):.0f} px a step" if step.times > 1 else "one step"
-        lines.append(Finding(step.name, f"{step.times} times over {step.pixels:.0f} px: {apart}", None, False))
+        lines.append(Finding(step.name, f"{step.times} times over {step.pixels:.0f} px: {apart}",
+                             None, False))
     return lines
 
 
@@ -127,7 +145,8 @@ class FindingsView(DrawnView):
         """Show other findings; `empty` is said where there are none."""
         if (lines, empty) != (self.lines, self.empty):
             self.lines, self.empty = lines, empty
-            self.setAccessibleDescription(". ".join(f"{line.strong} {line.rest}" for line in lines) or empty)
+            self.setAccessibleDescription(". ".join(f"{line.strong} {line.rest}" for line in lines)
+                                          or empty)
             self._fit()
 
     def _fit(self) -> None:
@@ -138,10 +157,12 @@ class FindingsView(DrawnView):
         self._fit()
 
     def _places(self) -> list[QRectF]:
-        """Where each line is: strips over the whole width, then the others in columns where all of them fit."""
+        """Where each line is: strips over the whole width, then the others in columns where all of
+        them fit."""
         places, y = [], 0.0
         plain = [line for line in self.lines if not line.strip]
-        wide = max((theme.text_width(f"{each.strong}   {each.rest}", theme.font(12.5)) for each in plain), default=0.0)
+        wide = max((theme.text_width(f"{each.strong}   {each.rest}", theme.font(12.5))
+                    for each in plain), default=0.0)
         columns = 2 if wide < self.width() / 2 - 24 else 1
         column = 0
         for line in self.lines:
@@ -157,17 +178,24 @@ class FindingsView(DrawnView):
 
     def draw(self, painter: QPainter) -> None:
         if not self.lines:
-            theme.draw_text(painter, LEFT, 14, self.empty, theme.font(13, italic=True), theme.QUIET, self.width() - 8)
+            theme.draw_text(painter, LEFT, 14, self.empty, theme.font(13, italic=True), theme.QUIET,
+                            self.width() - 8)
         for each, rect in zip(self.lines, self._places(), strict=True):
-            color = theme.MADDER if each.warns else theme.INK if each.strong != "mend" else theme.WELD
+            color = (
+                theme.MADDER if each.warns else theme.INK if each.strong != "mend" else theme.WELD
+            )
             base = rect.y() + (14 if not each.strip else 16)
-            end = theme.draw_text(painter, rect.x(), base, each.strong, theme.font(12.5, strong=True), color,
+            end = theme.draw_text(painter, rect.x(), base, each.strong,
+                                  theme.font(12.5, strong=True), color,
                                   rect.width() - 8)
             if each.strip:
-                theme.draw_text(painter, rect.x() + 52, base, each.rest, theme.font(12), theme.QUIET, 90)
-                self._draw_strip(painter, each, QRectF(rect.x() + 146, rect.y() + 5, rect.width() - 156, 14))
+                theme.draw_text(painter, rect.x() + 52, base, each.rest, theme.font(12),
+                                theme.QUIET, 90)
+                self._draw_strip(painter, each,
+                                 QRectF(rect.x() + 146, rect.y() + 5, rect.width() - 156, 14))
             else:
-                theme.draw_text(painter, end + 8, base, each.rest, theme.font(12.5), theme.INK, rect.right() - end - 14)
+                theme.draw_text(painter, end + 8, base, each.rest, theme.font(12.5), theme.INK,
+                                rect.right() - end - 14)
 
     def _draw_strip(self, painter: QPainter, each: Finding, area: QRectF) -> None:
         for run in each.strip:

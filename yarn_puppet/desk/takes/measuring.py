@@ -52,7 +52,8 @@ class Measuring(QObject):
                              for response in responses(records, first)])
             found = sliding(records, feet, first)
             slid = Sliding(
-                tuple([slide._replace(state=names.get(slide.state, slide.state)) for slide in found.slides]),
+                tuple([slide._replace(state=names.get(slide.state, slide.state))
+                       for slide in found.slides]),
                 tuple([(names.get(state, state), ticks) for state, ticks in found.unmeasured]))
             return presses, slid, steps(records, first)
 

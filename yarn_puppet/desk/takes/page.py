@@ -1,4 +1,5 @@
-"""The Takes page: every kept take, its promises, what the last edit changed, other rates, and what is measured."""
+"""The Takes page: every kept take, its promises, what the last edit changed, other rates, and what
+is measured."""
 
 from __future__ import annotations
 
@@ -66,7 +67,8 @@ class PromiseLine(QWidget):
             painter.drawEllipse(4, middle - 7, 14, 14)
             painter.setPen(theme.pen(theme.WHITE, 1.8))
             if verdict is not None and verdict.kept:
-                painter.drawPolyline([QPointF(8, middle), QPointF(10, middle + 3), QPointF(14, middle - 3)])
+                painter.drawPolyline([QPointF(8, middle), QPointF(10, middle + 3),
+                                      QPointF(14, middle - 3)])
             elif verdict is not None:
                 painter.drawLine(8, middle - 3, 14, middle + 3)
                 painter.drawLine(14, middle - 3, 8, middle + 3)
@@ -79,20 +81,30 @@ class PromiseLine(QWidget):
 
 def verdict_words(verdict: Verdict) -> str:
     """How a promise stands, with the tick."""
-    return verdict.words if verdict.kept or verdict.tick is None else f"at {verdict.tick}: {verdict.words}"
+    return (
+        verdict.words
+        if verdict.kept or verdict.tick is None
+        else f"at {verdict.tick}: {verdict.words}"
+    )
 
 
 class TakesPage(QWidget):
     """Sentences, the strips, and below them what is known of the take that is chosen."""
 
     def __init__(
-        self, document: Document, kept: KeptTakes, player: Player, feet: FeetOfClips, parent: QWidget | None = None
+        self,
+        document: Document,
+        kept: KeptTakes,
+        player: Player,
+        feet: FeetOfClips,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.kept, self.player = document, kept, player
         self.desk = TakesDesk(document, kept, player, feet)
         self.view = TakesView(self.desk)
-        self.all, self.deeds, self.chosen = Sentence(background=False), Sentence(), Sentence(background=False)
+        self.all, self.deeds, self.chosen = Sentence(background=False), Sentence(), Sentence(
+            background=False)
         self.lines: list[PromiseLine] = []
         self.findings_title = Sentence(background=False)
         self.findings = FindingsView(document)
@@ -118,14 +130,15 @@ class TakesPage(QWidget):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(panel)
         self._deeds_shown: tuple[object, ...] = ()
-        for signal in (document.puppet_changed, kept.changed, player.state_changed, player.run_replaced,
+        for signal in (document.puppet_changed, kept.changed, player.state_changed,
+                       player.run_replaced,
                        self.desk.changed):
             signal.connect(self.refresh)
         self.desk.another_chosen.connect(self._see)
         player.seen.connect(self._glance)
         self.refresh()
 
-    # What is shown ----------------------------------------------------------------------------------------------
+    # What is shown --------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Show everything as it is."""
@@ -152,7 +165,8 @@ class TakesPage(QWidget):
                     promises[number], self.document.puppet, world, partial(desk.put, file, number),
                     partial(desk.take_back, file, number)))
                 done = outcome is not None and len(outcome.verdicts) == len(promises)
-                line.show_verdict(outcome.verdicts[number] if outcome is not None and done else None)
+                line.show_verdict(outcome.verdicts[number]
+                                  if outcome is not None and done else None)
         self._show_findings(file)
         height = min(len(self.view.rows()), ROWS_SEEN) * (ROW + 3) + 6
         self._strips.setMaximumHeight(int(max(ROW * 2, height)))
@@ -168,15 +182,21 @@ class TakesPage(QWidget):
             return
         if shows.startswith("rates"):
             rates = self.kept.rates.get(file)
-            self.findings.show_lines(at_other_rates(rates, self.document.puppet.rate) if rates is not None else [],
+            self.findings.show_lines(at_other_rates(rates, self.document.puppet.rate)
+                                     if rates is not None else [],
                                      "being run at other rates")
         elif shows == "measured":
             self.findings.show_lines(
                 measures(*found, self.document.puppet.rate) if found else [],
-                "being measured" if self.desk.measuring.busy else "nothing was pressed, and nothing moves")
+                "being measured" if self.desk.measuring.busy
+                else "nothing was pressed, and nothing moves")
         else:
             edit = self.desk.since == "the last edit"
-            difference = (outcome.since_edit if edit else outcome.since_reference) if outcome is not None else None
+            difference = (
+                (outcome.since_edit if edit else outcome.since_reference)
+                if outcome is not None
+                else None
+            )
             self.findings_title.show_parts([
                 Word("What", strong=True),
                 Token(self.desk.since, theme.INK, name="since", field=choice_field(

@@ -1,4 +1,5 @@
-"""The sentences of the Takes page: all that is kept, what can be kept of the trace, and the take that is chosen."""
+"""The sentences of the Takes page: all that is kept, what can be kept of the trace, and the take
+that is chosen."""
 
 from __future__ import annotations
 
@@ -17,8 +18,13 @@ def kept_sentence(kept: KeptTakes) -> list[Part]:
     broken = sum(not verdict.kept for verdict in verdicts)
     whole = len(verdicts) - broken
     if not takes:
-        return [Word("No takes yet", strong=True),
-                Word("· what is kept of the trace runs again after every edit, and tells what that changed")]
+        return [
+            Word("No takes yet", strong=True),
+            Word(
+                "· what is kept of the trace runs again after every edit, and tells what that "
+                "changed"
+            ),
+        ]
     parts: list[Part] = [Word(f"{len(takes)} take{'s' * (len(takes) != 1)}", strong=True)]
     if kept.trouble:
         return [*parts, Word(f"cannot be run: {kept.trouble}", color=theme.MADDER),
@@ -28,7 +34,8 @@ def kept_sentence(kept: KeptTakes) -> list[Part]:
                 Token("stop", theme.INK, name="stop", quiet=True, action=kept.stop)]
     parts.append(Word(f"run again after every edit{' ·' * bool(verdicts)}"))
     if whole:
-        parts.append(Word(f"{whole} promise{'s' * (whole != 1)} kept", strong=True, color=theme.WOAD))
+        parts.append(Word(f"{whole} promise{'s' * (whole != 1)} kept", strong=True,
+                          color=theme.WOAD))
     if broken:
         parts.append(Word(f"{broken} broken", strong=True, color=theme.MADDER))
     played = sum(take.ticks / take.rate for take in takes.values())
@@ -46,28 +53,61 @@ def deeds_sentence(desk: TakesDesk) -> list[Part]:
         most = len(player.records) - 1
         parts += [
             Word("keep ticks"),
-            Token(str(first), theme.INDIGO, name="from tick", field=number_field(
-                first, lambda tick: player.mark(round(tick), last), 0, most, 1),
-                tip="Where the piece begins; what was before leads up to it. In the Trace: Shift and drag, or ["),
+            Token(
+                str(first),
+                theme.INDIGO,
+                name="from tick",
+                field=number_field(first, lambda tick: player.mark(round(tick), last), 0, most, 1),
+                tip="Where the piece begins; what was before leads up to it. In the Trace: Shift "
+                    "and drag, or [",
+            ),
             Word("to"),
-            Token(str(last), theme.INDIGO, name="to tick", field=number_field(
-                last, lambda tick: player.mark(first, round(tick)), 0, most, 1),
-                tip="Its last tick. In the Trace: Shift and drag, or ]"),
-            Token("of the trace as…", theme.MADDER, name="keep", quiet=True, field=name_field(
-                desk.next_name(), desk.keep, "a name; it is kept with the puppet")),
+            Token(
+                str(last),
+                theme.INDIGO,
+                name="to tick",
+                field=number_field(last, lambda tick: player.mark(first, round(tick)), 0, most, 1),
+                tip="Its last tick. In the Trace: Shift and drag, or ]",
+            ),
+            Token(
+                "of the trace as…",
+                theme.MADDER,
+                name="keep",
+                quiet=True,
+                field=name_field(desk.next_name(), desk.keep, "a name; it is kept with the puppet"),
+            ),
         ]
     if player.head is not None:
-        parts.append(Token(f"play on from {player.head}", theme.MADDER, name="play on", quiet=True,
-                           action=player.play_on, tip="New controls from here; the future that is left becomes a take"
-                                                      " (Shift+F5)"))
+        parts.append(
+            Token(
+                f"play on from {player.head}",
+                theme.MADDER,
+                name="play on",
+                quiet=True,
+                action=player.play_on,
+                tip="New controls from here; the future that is left becomes a take (Shift+F5)",
+            )
+        )
     if kept.differs:
         parts += [
-            Token("accept all as reference", theme.WOAD, name="accept all", quiet=True, action=lambda: kept.accept(),
-                  tip="What they do now is what later runs are compared with"),
-            Token("go back", theme.INK, name="go back", quiet=True,
-                  action=lambda: kept.go_back(desk.current),
-                  tip="Make the puppet and its booths what they were for the reference: of the take that is chosen,"
-                      " where it differs, else the newest. An edit, to be undone"),
+            Token(
+                "accept all as reference",
+                theme.WOAD,
+                name="accept all",
+                quiet=True,
+                action=lambda: kept.accept(),
+                tip="What they do now is what later runs are compared with",
+            ),
+            Token(
+                "go back",
+                theme.INK,
+                name="go back",
+                quiet=True,
+                action=lambda: kept.go_back(desk.current),
+                tip="Make the puppet and its booths what they were for the reference: of the take "
+                    "that is chosen,"
+                " where it differs, else the newest. An edit, to be undone",
+            ),
         ]
     return parts
 
@@ -82,21 +122,25 @@ def chosen_sentence(desk: TakesDesk) -> list[Part]:
     since = f" from {take.first}" if take.first else ""
     parts: list[Part] = [
         Token(f"{title_of(file)}{since}", theme.INK, name="take name", field=name_field(
-            title_of(file), lambda name: desk.rename(file, name), "another name; its file follows")),
+            title_of(file), lambda name: desk.rename(file, name),
+            "another name; its file follows")),
     ]
     for shows in SHOWS:
         on = desk.shows == shows
         parts.append(Token(shows, theme.INDIGO, name=f"show {shows.split(' ')[0]}", filled=on,
                            action=lambda shows=shows: desk.show_what(shows)))  # type: ignore[misc]
     shown = player.take_file == file
-    parts.append(Token("loop", theme.INK, name="loop", quiet=not player.looping, filled=player.looping and shown,
+    parts.append(Token("loop", theme.INK, name="loop", quiet=not player.looping,
+                       filled=player.looping and shown,
                        action=desk.loop, tip="Play it round and round (Ctrl+L)"))
     if outcome is not None and outcome.since_reference is not None:
-        parts.append(Token("accept", theme.WOAD, name="accept", quiet=True, action=lambda: kept.accept((file,)),
+        parts.append(Token("accept", theme.WOAD, name="accept", quiet=True,
+                           action=lambda: kept.accept((file,)),
                            tip="What it does now is its reference"))
     if desk.shows == "promises":
         parts += _adding(desk, file)
-    parts.append(Token("×", theme.MADDER, name="remove take", quiet=True, action=lambda: kept.remove(file),
+    parts.append(Token("×", theme.MADDER, name="remove take", quiet=True,
+                       action=lambda: kept.remove(file),
                        tip="Keep it no longer (Delete)"))
     return parts
 
@@ -105,13 +149,16 @@ def _adding(desk: TakesDesk, file: str) -> list[Part]:
     """More promises: a new one, or one of what just happened."""
 
     def add(kind: str) -> None:
-        desk.add(file, new_promise(kind, desk.document.puppet, desk.world))  # type: ignore[arg-type]
+        desk.add(file, new_promise(kind, desk.document.puppet,
+                                   desk.world))  # type: ignore[arg-type]
 
-    parts: list[Part] = [Token("+ promise…", theme.MADDER, name="add promise", quiet=True, field=many_field(
+    parts: list[Part] = [Token("+ promise…", theme.MADDER, name="add promise", quiet=True,
+                               field=many_field(
         lambda: [(each.offer, kind) for kind, each in PROMISES.items()], add,
         "a statement that must hold on this take"))]
     if desk.player.take_file == file and desk.player.records:
-        parts.append(Token("make this a promise…", theme.MADDER, name="make promise", quiet=True, field=many_field(
+        parts.append(Token("make this a promise…", theme.MADDER, name="make promise", quiet=True,
+                           field=many_field(
             desk.offered_promises, desk.promise_this,
             f"what just happened at tick {desk.player.tick}, as a statement"),
             tip="Of what just happened at the tick on show"))

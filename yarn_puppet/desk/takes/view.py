@@ -26,7 +26,12 @@ class TakesView(DrawnView):
 
     def __init__(self, desk: TakesDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.desk, self.document, self.kept, self.player = desk, desk.document, desk.kept, desk.player
+        self.desk, self.document, self.kept, self.player = (
+            desk,
+            desk.document,
+            desk.kept,
+            desk.player,
+        )
         self.setAccessibleName("Kept takes")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._head: object = None
@@ -62,18 +67,23 @@ class TakesView(DrawnView):
             outcome = self.kept.outcomes.get(name)
             broken = sum(not verdict.kept for verdict in outcome.verdicts) if outcome else 0
             said = self.kept.problems.get(name) or (
-                outcome.problem or f"{len(outcome.verdicts) - broken} promises kept, {broken} broken"
-                if outcome else "not run yet")
-            made.append(Thing(f"take {title_of(name)}", said, self.row(number), name == self.desk.current,
+                outcome.problem
+                or f"{len(outcome.verdicts) - broken} promises kept, {broken} broken"
+                if outcome
+                else "not run yet"
+            )
+            made.append(Thing(f"take {title_of(name)}", said, self.row(number),
+                              name == self.desk.current,
                               lambda name=name: self.desk.choose(name)))
         return made
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         takes = self.kept.takes
         if not self.rows():
-            theme.draw_text(painter, 10, 24, "No takes are kept yet: play, then keep what was played",
+            theme.draw_text(painter, 10, 24,
+                            "No takes are kept yet: play, then keep what was played",
                             theme.font(13, italic=True), theme.QUIET)
         for number, name in enumerate(self.rows()):
             if not self.row(number).intersects(self.seen):
@@ -84,7 +94,8 @@ class TakesView(DrawnView):
                 self._draw_ground(painter, number, name, False)
                 theme.draw_text(painter, 12, self.row(number).center().y() + 5, title_of(name),
                                 theme.font(13.5, strong=True), theme.INK, STRIP - 20)
-                theme.draw_text(painter, STRIP, self.row(number).center().y() + 5, self.kept.problems[name],
+                theme.draw_text(painter, STRIP, self.row(number).center().y() + 5,
+                                self.kept.problems[name],
                                 theme.font(12.5), theme.MADDER, self.width() - STRIP - 12)
         self.draw_focus(painter, 8)
 
@@ -95,16 +106,21 @@ class TakesView(DrawnView):
         painter.setBrush(theme.WHITE if chosen else theme.LINEN)
         painter.drawRoundedRect(self.row(number).adjusted(0.5, 0.5, -0.5, -0.5), 7, 7)
 
-    def _draw_take(self, painter: QPainter, number: int, name: str, take: Take, outcome: Outcome | None) -> None:
+    def _draw_take(
+        self, painter: QPainter, number: int, name: str, take: Take, outcome: Outcome | None
+    ) -> None:
         row, strip = self.row(number), self.strip(number)
         broken = sum(not each.kept for each in outcome.verdicts) if outcome else 0
         self._draw_ground(painter, number, name, bool(broken))
-        theme.draw_text(painter, 12, row.y() + 13, title_of(name), theme.font(13, strong=True), theme.INK, STRIP - 18)
+        theme.draw_text(painter, 12, row.y() + 13, title_of(name), theme.font(13, strong=True),
+                        theme.INK, STRIP - 18)
         length = f"{(take.ticks - take.first) / take.rate:.1f} s"
         theme.draw_text(painter, 12, row.y() + 26, length, theme.font(11), theme.QUIET)
         if outcome is None or outcome.problem:
-            theme.draw_text(painter, STRIP, row.center().y() + 5, outcome.problem if outcome else "not run yet",
-                            theme.font(12.5, italic=True), theme.MADDER if outcome else theme.QUIET, strip.width())
+            theme.draw_text(painter, STRIP, row.center().y() + 5,
+                            outcome.problem if outcome else "not run yet",
+                            theme.font(12.5, italic=True), theme.MADDER if outcome else theme.QUIET,
+                            strip.width())
             return
         self._draw_states(painter, strip, outcome)
         for verdict in outcome.verdicts:
@@ -114,7 +130,8 @@ class TakesView(DrawnView):
                     painter.setPen(Qt.PenStyle.NoPen)
                     painter.setBrush(theme.MADDER)
                     painter.drawPolygon(QPolygonF([
-                        QPointF(x - 3.5, strip.y() - 6), QPointF(x + 3.5, strip.y() - 6), QPointF(x, strip.y() - 1)]))
+                        QPointF(x - 3.5, strip.y() - 6), QPointF(x + 3.5, strip.y() - 6),
+                        QPointF(x, strip.y() - 1)]))
         if name == self.player.take_file and self.player.records:
             x = self.x_of(number, outcome, min(self.player.tick, outcome.ticks - 1) + 0.5)
             painter.setPen(theme.pen(theme.INK, 1.4))
@@ -126,7 +143,8 @@ class TakesView(DrawnView):
         differs = outcome.since_reference is not None
         for runs, under in ((outcome.states, False), (outcome.was if differs else (), True)):
             drawn = -1.0
-            ticks = max(1, (runs[-1].last + 1 if under and runs else outcome.ticks) - outcome.first, outcome.ticks
+            ticks = max(1, (runs[-1].last + 1 if under and runs else outcome.ticks) - outcome.first,
+                        outcome.ticks
                         - outcome.first)
             for run in runs:
                 if run.last < outcome.first:
@@ -144,31 +162,38 @@ class TakesView(DrawnView):
                 else:
                     painter.setPen(theme.pen(color, 1.2))
                     painter.setBrush(theme.tint(color, 0.22))
-                    painter.drawRoundedRect(QRectF(x, strip.y(), max(1.5, end - x), strip.height()), 3, 3)
+                    painter.drawRoundedRect(QRectF(x, strip.y(), max(1.5, end - x), strip.height()),
+                                            3, 3)
                     state = puppet.state(run.key)
                     if state is not None and end - x > 34:
-                        theme.draw_text(painter, x + 5, strip.y() + 11.5, state.name, theme.font(11), color,
+                        theme.draw_text(painter, x + 5, strip.y() + 11.5, state.name,
+                                        theme.font(11), color,
                                         end - x - 8)
 
-    def _draw_promises(self, painter: QPainter, row: QRectF, take: Take, outcome: Outcome, broken: int) -> None:
+    def _draw_promises(
+        self, painter: QPainter, row: QRectF, take: Take, outcome: Outcome, broken: int
+    ) -> None:
         x, middle = self.width() - RIGHT + 18, row.center().y()
         count = len(take.promises)
         color = theme.QUIET if not count else theme.MADDER if broken else theme.WOAD
         painter.setPen(theme.pen(color, 1.6))
         painter.setBrush(color if count else Qt.BrushStyle.NoBrush)
         painter.drawEllipse(QPointF(x, middle), 4.5, 4.5)
-        text = (f"{broken} of {count} broken" if broken else f"{count} promise{'s' * (count != 1)}" if count
+        text = (f"{broken} of {count} broken" if broken else f"{count} promise{'s' * (count != 1)}"
+                if count
                 else "no promise yet")
         if len(outcome.verdicts) != count:
             text = "being run…"
         of = theme.font(12.5, strong=bool(count))
         differs = outcome.since_reference is not None
-        theme.draw_text(painter, x + 11, middle + (-0.5 if differs else 4.5), text, of, color, RIGHT - 34)
+        theme.draw_text(painter, x + 11, middle + (-0.5 if differs else 4.5), text, of, color,
+                        RIGHT - 34)
         if differs:
-            theme.draw_text(painter, x + 11, middle + 11, "runs otherwise", theme.font(11, italic=True), theme.CLAY,
+            theme.draw_text(painter, x + 11, middle + 11, "runs otherwise",
+                            theme.font(11, italic=True), theme.CLAY,
                             RIGHT - 34)
 
-    # Hands ------------------------------------------------------------------------------------------------------
+    # Hands ----------------------------------------------------------------------------------------
 
     def x_of(self, number: int, outcome: Outcome, tick: float) -> float:
         """Where a tick of a take is in its strip."""
@@ -188,7 +213,8 @@ class TakesView(DrawnView):
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         number = self._number_at(event.position().y())
-        self.setCursor(Qt.CursorShape.ArrowCursor if number is None else Qt.CursorShape.PointingHandCursor)
+        self.setCursor(Qt.CursorShape.ArrowCursor
+                       if number is None else Qt.CursorShape.PointingHandCursor)
         if number is None:
             self.setToolTip("")
             return
@@ -196,7 +222,8 @@ class TakesView(DrawnView):
         if event.buttons() & Qt.MouseButton.LeftButton and name == self.player.take_file:
             self._seek(number, event.position().x())
         outcome = self.kept.outcomes.get(name)
-        self.setToolTip(plain("\n".join(outcome.since_edit.words)) if outcome and outcome.since_edit else "")
+        self.setToolTip(plain("\n".join(outcome.since_edit.words))
+                        if outcome and outcome.since_edit else "")
 
     def _go(self, number: int, x: float) -> None:
         name = self.rows()[number]
@@ -217,7 +244,8 @@ class TakesView(DrawnView):
             KeyLine(("Up", "Down"), "the take above or below", lambda key: self.desk.choose(
                 stepped(self.rows(), self.desk.current, key)), lambda: bool(self.rows())),
             KeyLine(("Left", "Right"), "a tick back or on, in a take on show",
-                    lambda key: self.player.step(-1 if key == "Left" else 1), lambda: bool(self.player.take_file)),
+                    lambda key: self.player.step(-1 if key == "Left" else 1),
+                    lambda: bool(self.player.take_file)),
             KeyLine(("Del",), "remove the take", lambda key: self.kept.remove(self.desk.current),
                     lambda: self.desk.current in self.kept.takes),
         )

@@ -25,11 +25,13 @@ class Crowded(Stops):
         page = window.page("Weave")
         window.document.deselect()
         hand.click(page.strip.kinds["frame data"])
-        hand.until(lambda: bool(page.frame_data.rows) and page.frame_data.is_measured, "the frame data")
+        hand.until(lambda: bool(page.frame_data.rows) and page.frame_data.is_measured,
+                   "the frame data")
         hand.click(page.frame_data, page.frame_data.row(0))
         self.save("frame-data")
         hand.click(page.strip.kinds["crossings"])
-        hand.click(page.crossings, page.crossings.name_area(page.crossings.states.index("guard_state")))
+        hand.click(page.crossings,
+                   page.crossings.name_area(page.crossings.states.index("guard_state")))
         self.save("crossings")
         hand.click(page.strip.kinds["cards"])
 

@@ -1,4 +1,5 @@
-"""A hand for the real window: mouse and keyboard events as a user makes them, for the tour and the tests."""
+"""A hand for the real window: mouse and keyboard events as a user makes them, for the tour and the
+tests."""
 
 from __future__ import annotations
 
@@ -43,7 +44,9 @@ class Hand:
             QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         # Art that is on its way would be there for a user.
         if any(_awaits_art(toplevelwidget) for toplevelwidget in QApplication.topLevelWidgets()):
-            self.until(lambda: not any(_awaits_art(toplevelwidget) for toplevelwidget in QApplication.topLevelWidgets()), "the art")
+            self.until(lambda: not any(_awaits_art(toplevelwidget)
+                                       for toplevelwidget in QApplication.topLevelWidgets()),
+                                       "the art")
 
     def until(self, holds: Callable[[], bool], what: str) -> None:
         """Wait for something, from event to event. Raises TimeoutError when it does not come."""
@@ -54,7 +57,9 @@ class Hand:
                 raise TimeoutError(f"waited {PATIENCE:g} s for {what}")
             QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
 
-    def click(self, widget: QWidget, at: Spot = None, button: Qt.MouseButton = Qt.MouseButton.LeftButton) -> None:
+    def click(
+        self, widget: QWidget, at: Spot = None, button: Qt.MouseButton = Qt.MouseButton.LeftButton
+    ) -> None:
         """Press and let go on a widget; in its middle where no place is given."""
         self.gestures += 1
         if widget.windowType() != Qt.WindowType.Popup:
@@ -68,7 +73,11 @@ class Hand:
         """Press at one place and let go at another, which may be on another widget."""
         self.gestures += 1
         first = _point(widget, start)
-        last = widget.mapFromGlobal(onto.mapToGlobal(_point(onto, end))) if onto else _point(widget, end)
+        last = (
+            widget.mapFromGlobal(onto.mapToGlobal(_point(onto, end)))
+            if onto
+            else _point(widget, end)
+        )
         QTest.mousePress(widget, Qt.MouseButton.LeftButton, modifier, first)
         for share in (0.1, 0.5, 0.9, 1.0):
             between = QPointF(first) + QPointF(last - first) * share
@@ -95,7 +104,8 @@ class Hand:
 
     def popup(self) -> TokenPopup:
         """The editor that is open. Raises LookupError."""
-        found = [toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if isinstance(toplevelwidget, TokenPopup) and toplevelwidget.isVisible()]
+        found = [toplevelwidget for toplevelwidget in QApplication.topLevelWidgets()
+                 if isinstance(toplevelwidget, TokenPopup) and toplevelwidget.isVisible()]
         if not found:
             raise LookupError("no token's editor is open")
         return found[-1]
@@ -113,7 +123,10 @@ class Hand:
                 popup.list.scrollToItem(item)
                 self.click(popup.list.viewport(), QRectF(popup.list.visualItemRect(item)))
                 return
-        raise LookupError(f"{label} is not among {[popup.list.item(row).text() for row in range(popup.list.count())]}")
+        raise LookupError(
+            f"{label} is not among "
+            f"{[popup.list.item(row).text() for row in range(popup.list.count())]}"
+        )
 
     def picture(self, window: QWidget) -> QPixmap:
         """The window as it is seen, with the popup that is open over it."""
@@ -121,8 +134,12 @@ class Hand:
         pixmap = window.grab()
         with painting(pixmap) as painter:
             for toplevelwidget in QApplication.topLevelWidgets():
-                if toplevelwidget.isVisible() and toplevelwidget.windowType() == Qt.WindowType.Popup:
-                    painter.drawPixmap(window.mapFromGlobal(toplevelwidget.mapToGlobal(QPoint(0, 0))), toplevelwidget.grab())
+                if (
+                    toplevelwidget.isVisible()
+                    and toplevelwidget.windowType() == Qt.WindowType.Popup
+                ):
+                    painter.drawPixmap(window.mapFromGlobal(
+                        toplevelwidget.mapToGlobal(QPoint(0, 0))), toplevelwidget.grab())
         return pixmap
 
 
@@ -142,5 +159,6 @@ def _point(widget: QWidget, at: Spot) -> QPoint:
 def _move_held(widget: QWidget, at: QPointF, modifier: Qt.KeyboardModifier) -> None:
     """A mouse move with the left button down, which QTest cannot make."""
     QApplication.sendEvent(widget, QMouseEvent(
-        QEvent.Type.MouseMove, at, widget.mapToGlobal(at), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton,
+        QEvent.Type.MouseMove, at, widget.mapToGlobal(at), Qt.MouseButton.NoButton,
+        Qt.MouseButton.LeftButton,
         modifier))

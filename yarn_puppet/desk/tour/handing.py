@@ -1,4 +1,5 @@
-"""The stop of the tour at the hand-off: files that were written, a game that is followed, one that is driven."""
+"""The stop of the tour at the hand-off: files that were written, a game that is followed, one that
+is driven."""
 
 from __future__ import annotations
 
@@ -25,9 +26,10 @@ RANDOM_TICKS = 200
 
 @contextmanager
 def _patient() -> Iterator[None]:
-    """Games wait for a busy desk: one that gave it up would go on by its own code, and none would tell all its ticks.
-    On a machine with much else to do that is a matter of seconds."""
-    kept = {name: getattr(yarn_wire, name) for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER")}
+    """Games wait for a busy desk: one that gave it up would go on by its own code, and none would
+    tell all its ticks. On a machine with much else to do that is a matter of seconds."""
+    kept = {name: getattr(yarn_wire, name)
+            for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER")}
     try:
         for name in kept:
             setattr(yarn_wire, name, float(PATIENCE))
@@ -40,14 +42,15 @@ def _patient() -> Iterator[None]:
 class Handing(Stops):
     """The Hand-off page with two stand-in games on the live wire, and one of these as it looks.
 
-    `stand_in` makes a game's window, of a puppet's file, how it is run, where the desk listens and its name: the desk
-    itself knows no game.
+    `stand_in` makes a game's window, of a puppet's file, how it is run, where the desk listens and
+    its name: the desk itself knows no game.
     """
 
     stand_in: StandIn
 
     def handed_off(self) -> None:
-        """Write the demo for a game, compare its languages, and watch a game that runs its own code."""
+        """Write the demo for a game, compare its languages, and watch a game that runs its own
+        code."""
         window, hand = self.window, self.hand
         window.files.load(DEMO_PUPPET)
         window.player.pause()
@@ -67,15 +70,19 @@ class Handing(Stops):
             with _patient():
                 games = [self.stand_in(DEMO_PUPPET, mode, wire.address, name)
                          for name, mode in (("skyline", "follow"), ("stand-in", "drive"))]
-                # All of them before one is waited for: what the clock ticks meanwhile would be ticks beside ours.
+                # All of them before one is waited for: what the clock ticks meanwhile would be
+                # ticks beside ours.
                 for game in games:
                     game._timer.stop()
                 for game in games:
                     game.show()
-                    # It looks for the desk beside its own loop: here its ticks begin once that is found.
+                    # It looks for the desk beside its own loop: here its ticks begin once that is
+                    # found.
                     found = QElapsedTimer()
                     found.start()
-                    while not game.runner.wire.begins() and not found.hasExpired(int(PATIENCE * 1000)):
+                    while not game.runner.wire.begins() and not found.hasExpired(
+                        int(PATIENCE * 1000)
+                    ):
                         QTest.qWait(5)
                 for tick in range(TICKS):
                     for game in games:

@@ -1,4 +1,5 @@
-"""What every stop of the tour needs: the window, a hand to work it with, and a place to save what is seen."""
+"""What every stop of the tour needs: the window, a hand to work it with, and a place to save what
+is seen."""
 
 from __future__ import annotations
 
@@ -33,7 +34,8 @@ class Stops:
         if over is not None:
             with painting(picture) as painter:
                 painter.setPen(theme.pen(theme.INK, 1.2))
-                corner = QPoint((picture.width() - over.width()) // 2, (picture.height() - over.height()) // 2)
+                corner = QPoint((picture.width() - over.width()) // 2,
+                                (picture.height() - over.height()) // 2)
                 painter.drawPixmap(corner, over.grab())
                 painter.drawRect(QRect(corner, over.size()))
         self.written(picture, path)
@@ -41,9 +43,12 @@ class Stops:
     def written(self, picture: QPixmap, path: Path) -> None:
         """Write a picture, and list it. Raises FileProblem, for one that shows nothing too."""
         image = picture.toImage()
-        seen = {image.pixel(x, y) for x in range(0, image.width(), 9) for y in range(0, image.height(), 9)}
+        seen = {image.pixel(x, y) for x in range(0, image.width(), 9)
+                for y in range(0, image.height(), 9)}
         if len(seen) < FEWEST_COLOURS:
-            raise FileProblem(path, "", f"shows nothing: expected {FEWEST_COLOURS} colours, found {len(seen)}")
+            raise FileProblem(
+                path, "", f"shows nothing: expected {FEWEST_COLOURS} colours, found {len(seen)}"
+            )
         if not picture.save(str(path)):
             raise FileProblem(path, "", "cannot be written")
         self.saved.append(path.name)

@@ -1,4 +1,5 @@
-"""The full example without a monitor: drives the real window through the demo and saves its main views."""
+"""The full example without a monitor: drives the real window through the demo and saves its main
+views."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ SIZE = (1280, 800)
 
 
 def run_tour(folder: Path, stand_in: StandIn) -> int:
-    """Save the views as PNG files in `folder`; returns the exit code. Raises FileProblem. `stand_in` makes a game."""
+    """Save the views as PNG files in `folder`; returns the exit code. Raises FileProblem.
+    `stand_in` makes a game."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
@@ -58,8 +60,10 @@ class Tour(Crowded, Worlds, Takes, Handing):
         self.play()
         window.files.load_take(DEMO_TAKE)
         hand.until(lambda: not window.player.busy, "the take")
-        for stop in (self.past, self.clips, self.several, self.cutting, self.wiring, self.painted, self.gardens,
-                     self.takes, self.why_not, self.snags, self.tables, self.night, self.grown, self.crowd,
+        for stop in (self.past, self.clips, self.several, self.cutting, self.wiring, self.painted,
+                     self.gardens,
+                     self.takes, self.why_not, self.snags, self.tables, self.night, self.grown,
+                     self.crowd,
                      self.new_art, self.new_puppet, self.directions, self.handed_off):
             stop()
 
@@ -101,9 +105,12 @@ class Tour(Crowded, Worlds, Takes, Handing):
         self.save("clips")
 
     def several(self) -> None:
-        """Four frames of the walk chosen, by night, with the ghosts of three neighbours each way."""
+        """Four frames of the walk chosen, by night, with the ghosts of three neighbours each
+        way."""
         page, hand = self.window.page("Clips"), self.hand
-        ribbons, number = page.ribbons, [clip.id for clip in self.window.document.puppet.clips].index("walk")
+        ribbons, number = page.ribbons, [clip.id
+                                         for clip in self.window.document.puppet.clips].index(
+                                             "walk")
         hand.click(ribbons, ribbons.thumb(number, 1))
         QTest.mouseClick(ribbons, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier,
                          ribbons.thumb(number, 4).center().toPoint())

@@ -1,4 +1,5 @@
-"""The stops of the tour in other booths: hanging from a gutter beside the painted world, and the gardens from above."""
+"""The stops of the tour in other booths: hanging from a gutter beside the painted world, and the
+gardens from above."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ class Worlds(Stops):
     """Plays with the keys, and paints with the mouse."""
 
     def painted(self) -> None:
-        """Pell at the corner of a roof, its sensors drawn; a plank about to be painted, a dummy that strikes."""
+        """Pell at the corner of a roof, its sensors drawn; a plank about to be painted, a dummy
+        that strikes."""
         window, hand = self.window, self.hand
         window.files.load(DEMO_PUPPET)
         hand.click(window.header.pages["Booth"])

@@ -1,4 +1,5 @@
-"""Draws one lane of the trace: hexagons for states, steps, curves, bars for windows, flags for moments."""
+"""Draws one lane of the trace: hexagons for states, steps, curves, bars for windows, flags for
+moments."""
 
 from __future__ import annotations
 
@@ -27,7 +28,8 @@ NARROW = 4.0
 
 @dataclass(frozen=True)
 class Scene:
-    """Where ticks stand: `x_of` gives the x at which one begins, `left` the first x of the lanes."""
+    """Where ticks stand: `x_of` gives the x at which one begins, `left` the first x of the
+    lanes."""
 
     puppet: Puppet
     program: Program
@@ -38,7 +40,8 @@ class Scene:
 
 @dataclass(frozen=True)
 class Stretch:
-    """The columns to draw from, the ticks seen, and whether they are the run before the last edit."""
+    """The columns to draw from, the ticks seen, and whether they are the run before the last
+    edit."""
 
     columns: Columns
     first: int
@@ -49,12 +52,16 @@ class Stretch:
     """The bounds of both runs' curves, so that they are drawn to one scale."""
 
 
-def draw_lane(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, top: float, height: float) -> None:
+def draw_lane(
+    painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, top: float, height: float
+) -> None:
     """Draw a lane from `top` down; an earlier run is dotted, so that the new one lies over it."""
     DRAW[lane.kind](painter, scene, lane, stretch, QRectF(0, top + 3, 0, height - 6))
 
 
-def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+def _draw_states(
+    painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF
+) -> None:
     puppet = scene.puppet
     if scene.tick_width < FAR:
         _draw_states_from_afar(painter, scene, lane, stretch, area)
@@ -64,12 +71,17 @@ def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
     for run in lanes.state_runs(stretch.columns, lane.key, stretch.first, stretch.last):
         x, end = scene.x_of(run.first), scene.x_of(run.last + 1)
         node = states.get(run.key)
-        color = colors.get(run.key) or colors.setdefault(run.key, theme.state_color(puppet, run.key))
+        color = colors.get(run.key) or colors.setdefault(
+            run.key, theme.state_color(puppet, run.key)
+        )
         if end - x < NARROW:
             # From afar there is no room for a shape.
             low = area.bottom() + 2
-            rect = QRectF(x, low, end - x, 1.5) if stretch.earlier else QRectF(x, area.top(), max(1.0, end - x),
-                                                                             area.height())
+            rect = (
+                QRectF(x, low, end - x, 1.5)
+                if stretch.earlier
+                else QRectF(x, area.top(), max(1.0, end - x), area.height())
+            )
             painter.fillRect(rect, color if stretch.earlier else theme.with_alpha(color, 120))
             continue
         slant = min(5.0, (end - x) / 2)
@@ -88,17 +100,21 @@ def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
         painter.drawPolygon(shape)
         left = max(x, scene.left) + 8
         if end - left > 16 and node is not None:
-            theme.draw_text(painter, left, middle + 4.5, node.name, theme.font(12.5, strong=True), color,
+            theme.draw_text(painter, left, middle + 4.5, node.name, theme.font(12.5, strong=True),
+                            color,
                             end - left - 6)
 
 
-def _draw_states_from_afar(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+def _draw_states_from_afar(
+    painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF
+) -> None:
     """A band of colours, a state a stretch; an earlier run is a thin line below it."""
     columns, first = stretch.columns, max(0, stretch.first)
     codes = columns.states_between(lane.key, first, stretch.last)
     colors = [theme.state_color(scene.puppet, state) for state in columns.named]
     if stretch.earlier:
-        draw_band(painter, codes, colors, scene.x_of(first), scene.tick_width, QRectF(0, area.bottom() + 2, 0, 1.6))
+        draw_band(painter, codes, colors, scene.x_of(first), scene.tick_width,
+                  QRectF(0, area.bottom() + 2, 0, 1.6))
         return
     ground = [theme.tint(color, 0.4) for color in colors]
     begins = draw_band(painter, codes, ground, scene.x_of(first), scene.tick_width, area)
@@ -106,11 +122,14 @@ def _draw_states_from_afar(painter: QPainter, scene: Scene, lane: Lane, stretch:
     for x, end, code in begins:
         state = states.get(columns.named[code])
         if end - x > 34 and state is not None:
-            theme.draw_text(painter, x + 6, area.center().y() + 4.5, state.name, theme.font(12.5, strong=True),
+            theme.draw_text(painter, x + 6, area.center().y() + 4.5, state.name,
+                            theme.font(12.5, strong=True),
                             colors[code], end - x - 8)
 
 
-def _draw_values(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+def _draw_values(
+    painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF
+) -> None:
     first = max(0, stretch.first)
     found = stretch.columns.values(lane.key, first, stretch.last)
     if not len(found):
@@ -122,7 +141,8 @@ def _draw_values(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
     heights = area.bottom() - 1 - (found - low) * scale
     color = theme.MADDER if lane.key.startswith("action") else theme.WOAD
     if scene.tick_width < NEAR:
-        draw_strokes(painter, heights, scene.x_of(first), scene.tick_width, area, color, stretch.earlier)
+        draw_strokes(painter, heights, scene.x_of(first), scene.tick_width, area, color,
+                     stretch.earlier)
         return
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(theme.pen(color, 1.3, (1, 2)) if stretch.earlier else theme.pen(color, 1.5))
@@ -146,7 +166,9 @@ def _polygon(xs: NDArray[np.float64], ys: NDArray[np.float64]) -> QPolygonF:
     return QPolygonF([QPointF(x, y) for x, y in zip(xs.tolist(), ys.tolist(), strict=True)])
 
 
-def _draw_choices(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+def _draw_choices(
+    painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF
+) -> None:
     """A value of a choice as a stretch with its name; none is a line."""
     columns = stretch.columns
     for run in columns.runs(columns.choices.get(lane.key, []), max(0, stretch.first), stretch.last):
@@ -155,31 +177,43 @@ def _draw_choices(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch,
             painter.setPen(theme.pen(theme.WOAD, 1.3, (1, 2) if stretch.earlier else None))
             painter.drawLine(QPointF(x, area.bottom() - 1), QPointF(end, area.bottom() - 1))
         elif stretch.earlier:
-            painter.fillRect(QRectF(x, area.bottom(), end - x, 1.6), theme.with_alpha(theme.WOAD, 120))
+            painter.fillRect(QRectF(x, area.bottom(), end - x, 1.6),
+                             theme.with_alpha(theme.WOAD, 120))
         else:
             painter.setPen(theme.pen(theme.WOAD, 1.2))
             painter.setBrush(theme.tint(theme.WOAD, 0.18))
             painter.drawRoundedRect(QRectF(x, area.top(), max(1.0, end - x), area.height()), 3, 3)
             left = max(x, scene.left) + 5
             if end - left > 20:
-                theme.draw_text(painter, left, area.center().y() + 4, str(run.key), theme.font(11.5), theme.WOAD,
+                theme.draw_text(painter, left, area.center().y() + 4, str(run.key),
+                                theme.font(11.5), theme.WOAD,
                                 end - left - 4)
 
 
-def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+def _draw_windows(
+    painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF
+) -> None:
     if scene.tick_width < FAR:
         first = max(0, stretch.first)
-        kind = next((window.kind for clip in scene.puppet.clips for window in clip.windows if window.name == lane.key),
+        kind = next((window.kind for clip in scene.puppet.clips
+                     for window in clip.windows if window.name == lane.key),
                     "hit")
         color = theme.with_alpha(theme.EVENT_COLORS[kind], 70 if stretch.earlier else 170)
-        draw_band(painter, stretch.columns.open_between(lane.key, first, stretch.last), [None, color],
-                  scene.x_of(first), scene.tick_width, area.translated(0, 3) if stretch.earlier else area, most=True)
+        draw_band(painter, stretch.columns.open_between(lane.key, first, stretch.last),
+                  [None, color],
+                  scene.x_of(first), scene.tick_width,
+                  area.translated(0, 3) if stretch.earlier else area, most=True)
         return
     for run in lanes.window_runs(stretch.columns, lane.key, stretch.first, stretch.last):
-        rect = QRectF(scene.x_of(run.first), area.top() + 1, (run.last + 1 - run.first) * scene.tick_width,
+        rect = QRectF(scene.x_of(run.first), area.top() + 1,
+                      (run.last + 1 - run.first) * scene.tick_width,
                       area.height() - 2)
         clip = scene.program.clips.get(run.key)
-        kind = next((each.kind for each in clip.windows if each.name == lane.key), "hit") if clip else "hit"
+        kind = (
+            next((each.kind for each in clip.windows if each.name == lane.key), "hit")
+            if clip
+            else "hit"
+        )
         color = theme.EVENT_COLORS[kind]
         if rect.width() < NARROW:
             painter.fillRect(rect.translated(0, 3) if stretch.earlier else rect, theme.with_alpha(
@@ -202,7 +236,9 @@ def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch,
             )
 
 
-def _draw_flags(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+def _draw_flags(
+    painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF
+) -> None:
     if stretch.earlier:
         return
     anchors = {anchor.id: anchor.name for anchor in scene.puppet.anchors}
@@ -230,14 +266,20 @@ def _draw_flags(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, a
 
 
 def draw_promises(
-    painter: QPainter, scene: Scene, verdicts: Sequence[Verdict], top: float, height: float, before: str
+    painter: QPainter,
+    scene: Scene,
+    verdicts: Sequence[Verdict],
+    top: float,
+    height: float,
+    before: str,
 ) -> None:
-    """Where promises were kept, as a stitch, and where one was broken, as a filled bar with its reason, and what stands
-    before that."""
+    """Where promises were kept, as a stitch, and where one was broken, as a filled bar with its
+    reason, and what stands before that."""
     middle = top + height / 2
     for verdict in verdicts:
         for mark in verdict.marks:
-            x, end = scene.x_of(mark.first), max(scene.x_of(mark.last + 1), scene.x_of(mark.first) + 4)
+            x, end = scene.x_of(mark.first), max(
+                scene.x_of(mark.last + 1), scene.x_of(mark.first) + 4)
             if mark.kept:
                 painter.setPen(theme.pen(theme.WOAD, 2, (2, 1)))
                 painter.drawLine(QPointF(x, middle), QPointF(end, middle))
@@ -246,7 +288,8 @@ def draw_promises(
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.MADDER)
             painter.drawRect(QRectF(x, middle - 4, end - x, 8))
-            theme.draw_text(painter, end + 6, middle + 4.5, f"{before}{verdict.words}", theme.font(12, italic=True),
+            theme.draw_text(painter, end + 6, middle + 4.5, f"{before}{verdict.words}",
+                            theme.font(12, italic=True),
                             theme.MADDER)
 
 

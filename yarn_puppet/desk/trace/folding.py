@@ -1,4 +1,5 @@
-"""Which lanes say nothing: what does not change within the piece on show folds to one line that names it."""
+"""Which lanes say nothing: what does not change within the piece on show folds to one line that
+names it."""
 
 from __future__ import annotations
 
@@ -10,7 +11,8 @@ from .lanes import Lane, runs_of
 
 
 class Folding:
-    """Knows which lanes changed in a run from a tick on, and looks only at what was added since it was asked last."""
+    """Knows which lanes changed in a run from a tick on, and looks only at what was added since it
+    was asked last."""
 
     def __init__(self) -> None:
         self._of: tuple[weakref.ref[Columns], int] | None = None
@@ -18,9 +20,17 @@ class Folding:
         self._first: dict[str, object] = {}
         self._changed: set[tuple[str, str]] = set()
 
-    def unchanged(self, lanes: tuple[Lane, ...], columns: Columns, first: int) -> dict[tuple[str, str], str]:
-        """The lanes, by kind and key, that did not change from tick `first` to the end, with what to call each."""
-        if self._of is None or self._of[0]() is not columns or self._of[1] != first or columns.count < self._seen:
+    def unchanged(
+        self, lanes: tuple[Lane, ...], columns: Columns, first: int
+    ) -> dict[tuple[str, str], str]:
+        """The lanes, by kind and key, that did not change from tick `first` to the end, with what
+        to call each."""
+        if (
+            self._of is None
+            or self._of[0]() is not columns
+            or self._of[1] != first
+            or columns.count < self._seen
+        ):
             self._of, self._seen = (weakref.ref(columns), first), first
             self._first, self._changed = {}, set()
         since, last = max(first, self._seen), columns.count - 1

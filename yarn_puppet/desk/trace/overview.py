@@ -21,9 +21,16 @@ FAR = 1.0
 
 
 def draw_strokes(
-    painter: QPainter, heights: NDArray[np.float64], left: float, wide: float, area: QRectF, color: QColor, dotted: bool
+    painter: QPainter,
+    heights: NDArray[np.float64],
+    left: float,
+    wide: float,
+    area: QRectF,
+    color: QColor,
+    dotted: bool,
 ) -> None:
-    """Draw the values of ticks, as heights on the screen; the first tick begins at `left`, each is so wide."""
+    """Draw the values of ticks, as heights on the screen; the first tick begins at `left`, each is
+    so wide."""
     seen = _columns(painter, len(heights), left, wide)
     if seen is None:
         return
@@ -47,17 +54,27 @@ def draw_strokes(
 
 
 def draw_band(
-    painter: QPainter, codes: NDArray[Any], colors: Sequence[QColor | None], left: float, wide: float, area: QRectF,
+    painter: QPainter,
+    codes: NDArray[Any],
+    colors: Sequence[QColor | None],
+    left: float,
+    wide: float,
+    area: QRectF,
     most: bool = False,
 ) -> list[tuple[float, float, int]]:
-    """Draw a number a tick as a band of its colour; None is left clear. Of those in one pixel it is the first that is
-    seen, or the `most`. Gives where each colour begins and ends on the screen, and its number."""
+    """Draw a number a tick as a band of its colour; None is left clear. Of those in one pixel it is
+    the first that is seen, or the `most`. Gives where each colour begins and ends on the screen,
+    and its number."""
     seen = _columns(painter, len(codes), left, wide)
     if seen is None:
         return []
     first, columns, grain, begins, ends = seen
     begins = np.clip(begins, 0, len(codes) - 1)
-    shown = _spans(codes, begins, np.clip(np.maximum(ends - 1, begins), 0, len(codes) - 1))[1] if most else codes[begins]
+    shown = (
+        _spans(codes, begins, np.clip(np.maximum(ends - 1, begins), 0, len(codes) - 1))[1]
+        if most
+        else codes[begins]
+    )
     table = np.array([0 if color is None else color.rgba() for color in colors], dtype=np.uint32)
     rows = max(1, round(area.height() * grain))
     _draw_pixels(painter, np.repeat(table[shown][None, :], rows, axis=0), first, area.top(), grain)
@@ -69,8 +86,8 @@ def draw_band(
 def _columns(
     painter: QPainter, ticks: int, left: float, wide: float
 ) -> tuple[float, int, float, NDArray[np.int_], NDArray[np.int_]] | None:
-    """What of so many ticks is seen: the first x, how many columns of so many a pixel, and the tick each begins with
-    and the one after its last."""
+    """What of so many ticks is seen: the first x, how many columns of so many a pixel, and the tick
+    each begins with and the one after its last."""
     device = painter.device()
     grain = device.devicePixelRatioF() if device is not None else 1.0
     window = painter.clipBoundingRect()
@@ -83,7 +100,9 @@ def _columns(
     return first, columns, grain, begins, ends
 
 
-def _draw_pixels(painter: QPainter, pixels: NDArray[np.uint32], x: float, y: float, grain: float) -> None:
+def _draw_pixels(
+    painter: QPainter, pixels: NDArray[np.uint32], x: float, y: float, grain: float
+) -> None:
     rows, columns = pixels.shape
     data = pixels.tobytes()
     image = QImage(data, columns, rows, columns * 4, QImage.Format.Format_ARGB32)
@@ -94,7 +113,8 @@ def _draw_pixels(painter: QPainter, pixels: NDArray[np.uint32], x: float, y: flo
 def _spans(
     values: NDArray[Any], begins: NDArray[np.int_], ends: NDArray[np.int_]
 ) -> tuple[NDArray[Any], NDArray[Any]]:
-    """The least and the most of the values from each begin to each end, both included. Both rise."""
+    """The least and the most of the values from each begin to each end, both included. Both
+    rise."""
     # Pairs of places, as `reduceat` takes them: what lies between two spans is left out.
     places = np.empty(2 * len(begins), dtype=int)
     places[0::2], places[1::2] = begins, ends + 1

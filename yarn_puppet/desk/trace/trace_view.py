@@ -29,7 +29,8 @@ LEAST_HEIGHT = 60
 """The scale, and the lane of the states."""
 LEAST_LANE, MOST_LANE = 14.0, 26.0
 STATE_LANE = 23.0
-WIDTHS = (0.02, 0.03, 0.05, 0.08, 0.13, 0.2, 0.32, 0.5, 1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 11.0, 16.0, 24.0)
+WIDTHS = (0.02, 0.03, 0.05, 0.08, 0.13, 0.2, 0.32, 0.5, 1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 11.0, 16.0,
+          24.0)
 """Pixels to a tick, from afar to close up."""
 EVERY = (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
 """How many ticks apart the scale is numbered: the least that leaves room."""
@@ -59,7 +60,7 @@ class TraceView(DrawnView):
         player.run_replaced.connect(self.update)
         player.state_changed.connect(self.update)
 
-    # Geometry ---------------------------------------------------------------------------------------------------
+    # Geometry -------------------------------------------------------------------------------------
 
     @property
     def tick_width(self) -> float:
@@ -93,8 +94,8 @@ class TraceView(DrawnView):
         return lanes
 
     def _folded(self, lanes: tuple[Lane, ...]) -> tuple[Lane, ...]:
-        """The lanes that change within the piece on show, in this run or in the one before the last edit, and one that
-        names the others."""
+        """The lanes that change within the piece on show, in this run or in the one before the last
+        edit, and one that names the others."""
         recording, first = self.player.recording, self.player.begins
         still = self._folding.unchanged(lanes, recording.records.columns, first)
         if recording.earlier:
@@ -103,7 +104,11 @@ class TraceView(DrawnView):
         if not still:
             return lanes
         words = ", ".join(still.values())
-        shown = lanes if self.unfolded else tuple([lane for lane in lanes if (lane.kind, lane.key) not in still])
+        shown = (
+            lanes
+            if self.unfolded
+            else tuple([lane for lane in lanes if (lane.kind, lane.key) not in still])
+        )
         return (*shown, Lane("folded", words, "unchanged ▾" if self.unfolded else "unchanged ▸"))
 
     def _heights(self) -> list[float]:
@@ -133,24 +138,27 @@ class TraceView(DrawnView):
         for lane, height in zip(self.lanes(), self._heights(), strict=True):
             said = ""
             if record is not None and lane.kind == "states":
-                layer = next((each for each in record.report.layers if each.layer == lane.key), None)
+                layer = next((each for each in record.report.layers if each.layer == lane.key),
+                             None)
                 state = self.document.puppet.state(layer.state) if layer is not None else None
                 said = f"{state.name} at tick {self.player.tick}" if state is not None else ""
             elif lane.kind in ("steps", "curve") and self.player.records:
-                value = self.player.records.columns.values(lane.key, self.player.tick, self.player.tick)
+                value = self.player.records.columns.values(
+                    lane.key, self.player.tick, self.player.tick)
                 said = f"{float(value[0]):g} at tick {self.player.tick}" if len(value) else ""
             made.append(Thing(f"lane {lane.label}", said, QRectF(0, y, self.width(), height)))
             y += height
         return made
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         self.draw_paper(painter)
         records = self.player.records
         first, last = int(self.first), min(len(records) - 1, int(self.first + self.ticks_seen) + 1)
         self._draw_scale(painter)
-        scene = Scene(self.document.puppet, self.player.recording.setup.program, self.x_of, self.tick_width, LABELS)
+        scene = Scene(self.document.puppet, self.player.recording.setup.program, self.x_of,
+                      self.tick_width, LABELS)
         painter.save()
         painter.setClipRect(QRectF(8, TOP - 4, self.width() - 16, self.height() - TOP - BOTTOM + 6))
         below = TOP - self._lane_offset
@@ -159,12 +167,15 @@ class TraceView(DrawnView):
             if top > self.height() or top + height < TOP - 4:
                 continue
             middle = top + height / 2
-            theme.draw_text(painter, 14, middle + 5, lane.label, theme.font(13, strong=lane.kind == "states"),
+            theme.draw_text(painter, 14, middle + 5, lane.label,
+                            theme.font(13, strong=lane.kind == "states"),
                             theme.INK, LABELS - 24)
             painter.save()
-            painter.setClipRect(QRectF(LABELS - 1, TOP - 4, self.width() - LABELS - RIGHT + 2, self.height()))
+            painter.setClipRect(QRectF(LABELS - 1, TOP - 4, self.width() - LABELS - RIGHT + 2,
+                                       self.height()))
             if lane.kind == "folded":
-                theme.draw_text(painter, LABELS + 8, middle + 4.5, lane.key, theme.font(12, italic=True), theme.QUIET,
+                theme.draw_text(painter, LABELS + 8, middle + 4.5, lane.key,
+                                theme.font(12, italic=True), theme.QUIET,
                                 self.width() - LABELS - RIGHT - 12)
             elif lane.kind == "promises":
                 before = "" if self.player.game else "broken: "
@@ -177,16 +188,19 @@ class TraceView(DrawnView):
         self._draw_span(painter)
         self._draw_head(painter)
         if self.player.progress is not None:
-            theme.draw_text(painter, 14, 18, f"running again {self.player.progress:.0%}", theme.font(12, italic=True),
+            theme.draw_text(painter, 14, 18, f"running again {self.player.progress:.0%}",
+                            theme.font(12, italic=True),
                             theme.QUIET, LABELS - 16)
         elif self.player.full:
-            theme.draw_text(painter, 14, 18, "full: record a new take", theme.font(12, strong=True), theme.MADDER,
+            theme.draw_text(painter, 14, 18, "full: record a new take", theme.font(12, strong=True),
+                            theme.MADDER,
                             LABELS - 16)
         elif records:
             held = f"{self.player.recording.weight / 2**20:.0f} of {MOST_BYTES >> 20} MB kept"
             theme.draw_text(painter, 14, 18, held, theme.font(12), theme.QUIET, LABELS - 16)
         else:
-            theme.draw_text(painter, LABELS + 20, TOP + 30, "Nothing has run yet: press play, or click the booth",
+            theme.draw_text(painter, LABELS + 20, TOP + 30,
+                            "Nothing has run yet: press play, or click the booth",
                             theme.font(13, italic=True), theme.QUIET)
         self.draw_focus(painter)
 
@@ -202,7 +216,8 @@ class TraceView(DrawnView):
                 return [Stretch(now, first, last, False)]
             whole = now.values(lane.key, first, last)
             low, high = min(was.min(), whole.min()), max(was.max(), whole.max())
-            return [Stretch(earlier, first, before_last, True, low, high), Stretch(now, first, last, False, low, high)]
+            return [Stretch(earlier, first, before_last, True, low, high),
+                    Stretch(now, first, last, False, low, high)]
         if not differ(earlier, now, lane, first, before_last):
             return [Stretch(now, first, last, False)]
         return [Stretch(earlier, first, before_last, True), Stretch(now, first, last, False)]
@@ -243,10 +258,11 @@ class TraceView(DrawnView):
         painter.drawLine(QPointF(x, 10), QPointF(x, self.height() - 5))
         painter.setBrush(theme.INK if self.player.head is not None else QColor(theme.MADDER))
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.drawPolygon(QPolygonF([QPointF(x - 7, 4), QPointF(x + 7, 4), QPointF(x + 7, 10), QPointF(x, 18),
+        painter.drawPolygon(QPolygonF([QPointF(x - 7, 4), QPointF(x + 7, 4), QPointF(x + 7, 10),
+                                       QPointF(x, 18),
                                        QPointF(x - 7, 10)]))
 
-    # Hands ------------------------------------------------------------------------------------------------------
+    # Hands ----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
@@ -275,7 +291,8 @@ class TraceView(DrawnView):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         over = event.position().x() >= LABELS - 4
         folds = not over and self.fold_area().contains(event.position())
-        self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.PointingHandCursor if folds
+        self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.PointingHandCursor
+                       if folds
                        else Qt.CursorShape.ArrowCursor)
         self.setToolTip("Show what does not change here, or name it only" if folds else "")
         if self._marking is not None:
@@ -292,7 +309,11 @@ class TraceView(DrawnView):
             under = self.tick_at(event.position().x())
             self.zoom = max(0, min(len(WIDTHS) - 1, self.zoom + (1 if turn.y() > 0 else -1)))
             self.first = max(0.0, under - (event.position().x() - LABELS) / self.tick_width)
-        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier or turn.x() or event.position().x() >= LABELS:
+        elif (
+            event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+            or turn.x()
+            or event.position().x() >= LABELS
+        ):
             by = (turn.x() or turn.y()) / 120 * 60 / self.tick_width
             self.first = max(0.0, min(max(0.0, len(self.player.records) - 8.0), self.first - by))
         else:
@@ -306,7 +327,8 @@ class TraceView(DrawnView):
             KeyLine(("Left", "Right"), "a tick back or on", self._step),
             KeyLine(("Shift+Left", "Shift+Right"), "ten ticks", self._step),
             KeyLine(("Home", "End"), "the first tick, the present",
-                    lambda key: (player.pause(), player.seek(0)) if key == "Home" else player.seek(None)),
+                    lambda key: (player.pause(), player.seek(0))
+                    if key == "Home" else player.seek(None)),
             KeyLine(("[", "]"), "mark ticks from or to the head", lambda key: player.mark(
                 *((player.tick, player.span[1]) if key == "[" else (player.span[0], player.tick)))),
             KeyLine(("Esc",), "mark none", lambda key: player.mark(None), lambda: player.is_marked),

@@ -10,10 +10,11 @@ from .placing.layout import Band, Card
 from .placing.routing import Thread, distance_to
 
 NAME_WIDTH = 16.0
-"""The strip at the left of a band by which the band itself is dragged; the seam beside it pulls a transition."""
+"""The strip at the left of a band by which the band itself is dragged; the seam beside it pulls a
+transition."""
 Held = tuple[str, str]
-"""What the mouse holds: "state", "group" (its seam), "band" (its name), "pin", "end" or "start" of a thread, "fold",
-"transition", "page"; and an id."""
+"""What the mouse holds: "state", "group" (its seam), "band" (its name), "pin", "end" or "start" of
+a thread, "fold", "transition", "page"; and an id."""
 
 
 class Aiming(WeaveGround):
@@ -28,7 +29,8 @@ class Aiming(WeaveGround):
         layout = self.layout_now
         focus = self.picture.focus(layout, self.hints(layout))
         seen = self.hints(layout).inside
-        return (*focus.threads, *focus.into, *self.picture.at_rest(layout, self.showing.grown, seen))
+        return (*focus.threads, *focus.into,
+                *self.picture.at_rest(layout, self.showing.grown, seen))
 
     def grown(self, transition: str) -> Thread | None:
         """The thread of a transition, where it is on show."""
@@ -64,13 +66,15 @@ class Aiming(WeaveGround):
         return self._band_under(x, y)
 
     def _band_under(self, x: float, y: float) -> Held:
-        """What of a band is at a point where no card or thread is: its sign to fold it, its name, its seam, its
-        ground."""
+        """What of a band is at a point where no card or thread is: its sign to fold it, its name,
+        its seam, its ground."""
         band = self.layout_now.band_at(x, y)
         if band is None or band.group is None:
             return "page", ""
-        if band.depth == 0 and ((band.folded and x < band.box.x + 22) or (x < band.box.x + NAME_WIDTH
-                                and y < band.box.y + 16 and not band.folded)):
+        if band.depth == 0 and (
+            (band.folded and x < band.box.x + 22)
+            or (x < band.box.x + NAME_WIDTH and y < band.box.y + 16 and not band.folded)
+        ):
             return "fold", band.group
         if band.depth == 0 and x < band.seam - 6:
             return "band", band.group
@@ -94,12 +98,16 @@ class Aiming(WeaveGround):
             return None
         ends = self.picture.ends(layout)
         for card in layout.rows[row].cards:
-            if card.box.x <= x <= card.box.right and card.box.bottom <= y <= card.box.bottom + layout.size.tail + 2:
-                near = min(ends.tails(card.state), key=lambda tail: abs(tail.start[0] - x), default=None)
+            if (
+                card.box.x <= x <= card.box.right
+                and card.box.bottom <= y <= card.box.bottom + layout.size.tail + 2
+            ):
+                near = min(ends.tails(card.state), key=lambda tail: abs(tail.start[0] - x),
+                           default=None)
                 return near.transition if near is not None and abs(near.start[0] - x) < 5 else None
         return None
 
-    # What a drag aims at -------------------------------------------------------------------------------------------
+    # What a drag aims at --------------------------------------------------------------------------
 
     def _target_card(self) -> Card | None:
         """The card a transition being pulled would lead to or from."""
@@ -110,16 +118,26 @@ class Aiming(WeaveGround):
 
     def _target_band(self) -> Band | None:
         """The band whose seam a transition being pulled would lead to."""
-        if not self._dragging or self._held is None or self._held[0] not in ("state", "group", "end"):
+        if (
+            not self._dragging
+            or self._held is None
+            or self._held[0] not in ("state", "group", "end")
+        ):
             return None
         band = self.layout_now.band_at(self.at.x(), self.at.y())
         if band is None or band.group is None or self._held == ("group", band.group):
             return None
-        return band if band.folded or self.at.x() < band.seam + (10 if band.depth == 0 else 6) else None
+        return (
+            band
+            if band.folded or self.at.x() < band.seam + (10 if band.depth == 0 else 6)
+            else None
+        )
 
     def _drop_band(self) -> Band | None:
         """The band that a dragged card or clip would be put into."""
-        if self.drops.held is None and (self._held is None or self._held[0] != "state" or self._target_band()):
+        if self.drops.held is None and (
+            self._held is None or self._held[0] != "state" or self._target_band()
+        ):
             return None
         if self.layout_now.card_at(self.at.x(), self.at.y()) and self.drops.held is None:
             return None
@@ -127,5 +145,6 @@ class Aiming(WeaveGround):
 
     def _band_before(self, y: float) -> Band | None:
         """The band that a band dropped at a height would be put before."""
-        outer = [band for band in self.layout_now.bands if band.depth == 0 and band.group is not None]
+        outer = [band for band in self.layout_now.bands
+                 if band.depth == 0 and band.group is not None]
         return next((band for band in outer if y < band.box.y + band.box.height / 2), None)

@@ -25,8 +25,8 @@ class ClipDrops:
         self.view.update()
 
     def dropped(self, clip: str, at: QPointF) -> bool:
-        """A clip is dropped: on a card it is what the state plays, in a band it becomes a state. Several, given with
-        spaces between, become a state each, and are selected together.
+        """A clip is dropped: on a card it is what the state plays, in a band it becomes a state.
+        Several, given with spaces between, become a state each, and are selected together.
         """
         ids = clip.split(" ")
         if len(ids) > 1:
@@ -40,7 +40,8 @@ class ClipDrops:
         if found is None or not self.view.rect().contains(at.toPoint()):
             return False
         if card is not None:
-            self.view.document.edit("choose clip", lambda now: edits.state_playing(now, card.state, clip))
+            self.view.document.edit("choose clip",
+                                    lambda now: edits.state_playing(now, card.state, clip))
             self.view.document.select("state", card.state)
         elif band is not None:
             self.add_state(found, band.group, layout.place_at(band, at.x(), at.y()))
@@ -60,7 +61,8 @@ class ClipDrops:
         group = band.group if band is not None else None
         puppet, made = self.view.document.puppet, list[str]()
         if band is None:
-            puppet, group = edits.group_added(puppet, self._new_band(puppet), layer=self.view.showing.layer)
+            puppet, group = edits.group_added(puppet, self._new_band(puppet),
+                                              layer=self.view.showing.layer)
         for number, id in enumerate(clips):
             found = puppet.clip(id) or find(puppet.spreads, id)
             if found is not None:
@@ -73,7 +75,8 @@ class ClipDrops:
         return True
 
     def _new_band(self, puppet: Puppet) -> str:
-        """What a new band is called: the first is the ground, that of another layer is called like the layer."""
+        """What a new band is called: the first is the ground, that of another layer is called like
+        the layer."""
         if not puppet.groups:
             return "Ground"
         layer = self.view.showing.layer
@@ -81,7 +84,9 @@ class ClipDrops:
             return "Band"
         return next((each.name.capitalize() for each in puppet.layers if each.id == layer), "Band")
 
-    def add_state(self, clip: Clip | Spread, group: str | None, place: int | None, new_band: bool = False) -> None:
+    def add_state(
+        self, clip: Clip | Spread, group: str | None, place: int | None, new_band: bool = False
+    ) -> None:
         """A state that plays a clip or a spread, named like it."""
         puppet, layer = self.view.document.puppet, self.view.showing.layer
         if new_band:

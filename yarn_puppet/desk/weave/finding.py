@@ -1,4 +1,5 @@
-"""What can be found in a puppet by typing: states and bands by name, clips, transitions by what they wait for."""
+"""What can be found in a puppet by typing: states and bands by name, clips, transitions by what
+they wait for."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ def found(puppet: Puppet) -> list[Found]:
         if state.clip is not None:
             playing.setdefault(state.clip, state.id)
     entries: list[Found] = [
-        ("state", state.id, state.name, names.get(state.group or "", "no band")) for state in puppet.states
+        ("state", state.id, state.name, names.get(state.group or "", "no band"))
+        for state in puppet.states
     ]
     entries += [("group", group.id, group.name, "band") for group in puppet.groups]
     entries += [

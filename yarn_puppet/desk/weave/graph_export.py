@@ -1,4 +1,5 @@
-"""The graph as one picture, for reviews and documents: bands, cards, threads, and what these wait for."""
+"""The graph as one picture, for reviews and documents: bands, cards, threads, and what these wait
+for."""
 
 from __future__ import annotations
 
@@ -41,11 +42,13 @@ class GraphExport:
         self.player = Player(self.document.puppet, None, None)
         self.art.show(self.document.puppet, self.document.folder)
         self.art.read_now()
-        self.picture = WeavePicture(self.document, self.player, self.art, SnagList(self.document, self.player))
+        self.picture = WeavePicture(self.document, self.player, self.art,
+                                    SnagList(self.document, self.player))
         puppet = self.document.puppet
         lived_in = {state.layer for state in puppet.states}
         self.layers = [layer for layer in puppet.layers if layer.id in lived_in]
-        self.layouts = [lay_out(puppet, WIDTH - 2 * EDGE, float("inf"), CARDS, layer.id) for layer in self.layers]
+        self.layouts = [lay_out(puppet, WIDTH - 2 * EDGE, float("inf"), CARDS, layer.id)
+                        for layer in self.layers]
         self.legends = [self._legend(layer) for layer in self.layers]
 
     @property
@@ -56,24 +59,31 @@ class GraphExport:
         return QSize(int(WIDTH), int(height + EDGE + HEADING))
 
     def _legend(self, layer: Layer) -> list[tuple[str, str]]:
-        """Each transition: where it leads, and what it waits for, as the cards' numbers count them."""
+        """Each transition: where it leads, and what it waits for, as the cards' numbers count
+        them."""
         puppet, found = self.document.puppet, []
         for node in puppet.nodes:
             if node.layer == layer.id:
                 for number, each in enumerate(puppet.transitions_of(node.id), start=1):
                     target = puppet.node(each.target)
-                    found.append((f"{node.name}  {number} → {target.name if target else each.target}",
-                                  self.picture.label(each.id)))
+                    found.append(
+                        (
+                            f"{node.name}  {number} → {target.name if target else each.target}",
+                            self.picture.label(each.id),
+                        )
+                    )
         return found
 
     def draw(self, painter: QPainter) -> None:
         """Draw all of it."""
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing
+                               | QPainter.RenderHint.SmoothPixmapTransform)
         painter.fillRect(QRectF(0, 0, self.size.width(), self.size.height()), theme.LINEN)
         theme.draw_text(painter, EDGE, 40, self.document.puppet.name, theme.font(24, bold=True))
         top = HEADING
         for layer, layout, legend in zip(self.layers, self.layouts, self.legends, strict=True):
-            theme.draw_text(painter, EDGE, top + 32, f"layer {layer.name}", theme.font(16, bold=True), theme.QUIET)
+            theme.draw_text(painter, EDGE, top + 32, f"layer {layer.name}",
+                            theme.font(16, bold=True), theme.QUIET)
             top += HEADING
             self._draw_layer(painter, layout, top)
             top += layout.height + LINE
@@ -108,7 +118,9 @@ def save_graph(file: Path, out: Path) -> None:
         generator.setViewBox(QRectF(0, 0, whole.size.width(), whole.size.height()))
         generator.setResolution(96)
         generator.setTitle(whole.document.puppet.name)
-        generator.setDescription("The graph of a puppet: its states in their groups, and the transitions between them")
+        generator.setDescription(
+            "The graph of a puppet: its states in their groups, and the transitions between them"
+        )
         with painting(generator) as painter:
             whole.draw(painter)
     else:

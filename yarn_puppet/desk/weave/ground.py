@@ -1,4 +1,5 @@
-"""The ground of the weave: where everything stands now, and what both hands, mouse and keyboard, do to it."""
+"""The ground of the weave: where everything stands now, and what both hands, mouse and keyboard, do
+to it."""
 
 from __future__ import annotations
 
@@ -39,7 +40,12 @@ class WeaveGround(DrawnView):
     """A state whose card should be seen."""
 
     def __init__(
-        self, document: Document, player: Player, art: Art, snags: SnagList, showing: Showing | None = None,
+        self,
+        document: Document,
+        player: Player,
+        art: Art,
+        snags: SnagList,
+        showing: Showing | None = None,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -88,19 +94,23 @@ class WeaveGround(DrawnView):
     def layout_now(self) -> Layout:
         """Where everything stands."""
         showing, puppet = self.showing, self.document.puppet
-        key = (self._order, float(self.width()), self._room, showing.size, showing.layer, showing.folded)
+        key = (self._order, float(self.width()), self._room, showing.size, showing.layer,
+               showing.folded)
         if self._made is None or self._made[0] != key:
-            made = lay_out(puppet, float(self.width()), self._room, showing.size, showing.layer, showing.folded)
+            made = lay_out(puppet, float(self.width()), self._room, showing.size, showing.layer,
+                           showing.folded)
             self._made = (key, made)
         return self._made[1]
 
     @property
     def _order(self) -> object:
-        """All of the puppet that says where cards stand. Most edits leave it as it was, and so all cards."""
+        """All of the puppet that says where cards stand. Most edits leave it as it was, and so all
+        cards."""
         puppet = self.document.puppet
         key = (_Same(puppet.states), _Same(puppet.groups))
         if self._ordered is None or self._ordered[0] != key:
-            order = (tuple([(state.id, state.layer, state.group, state.place) for state in puppet.states]),
+            order = (tuple([(state.id, state.layer, state.group, state.place)
+                            for state in puppet.states]),
                      tuple([(group.id, group.layer, group.group) for group in puppet.groups]))
             same = self._ordered is not None and self._ordered[1].it == order
             self._ordered = (key, self._ordered[1] if same and self._ordered else _Same(order))

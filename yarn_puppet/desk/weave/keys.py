@@ -1,4 +1,5 @@
-"""The weave by keyboard: from card to card and along their tails, linking, sizes, folding, copying."""
+"""The weave by keyboard: from card to card and along their tails, linking, sizes, folding,
+copying."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ class WeaveKeys:
             return document.selection is not None
 
         self.lines = (
-            KeyLine(tuple(ARROWS), "to the nearest card that way", lambda key: self.step(*ARROWS[key], also=False)),
+            KeyLine(tuple(ARROWS), "to the nearest card that way",
+                    lambda key: self.step(*ARROWS[key], also=False)),
             KeyLine(tuple(f"Shift+{arrow}" for arrow in ARROWS), "select it too",
                     lambda key: self.step(*ARROWS[key.rpartition("+")[2]], also=True)),
             KeyLine(("O", "Shift+O"), "along the ways out, or back",
@@ -30,12 +32,14 @@ class WeaveKeys:
             KeyLine(("T",), "begin a transition here", lambda key: self.begin_link()),
             KeyLine(("Return",), "end it here", lambda key: self.end_link()),
             KeyLine(("F",), "fold the band, or open it", lambda key: self.fold()),
-            KeyLine(("+", "=", "-"), "larger or smaller cards", lambda key: self.resize(1 if key == "-" else -1)),
+            KeyLine(("+", "=", "-"), "larger or smaller cards",
+                    lambda key: self.resize(1 if key == "-" else -1)),
             KeyLine(("0",), "as large as there is room", lambda key: view.showing.fit()),
             KeyLine(("Ctrl+C", "Ctrl+X"), "copy, or cut, what is selected",
                     lambda key: copy_selected(document) if key == "Ctrl+C" else self.cut()),
             KeyLine(("Ctrl+V",), "paste",
-                    lambda key: paste(document, view.showing.layer, view.window(), view.message.emit)),
+                    lambda key: paste(document, view.showing.layer, view.window(),
+                                      view.message.emit)),
             KeyLine(("Ctrl+D",), "once more", lambda key: duplicate_selected(document)),
             KeyLine(("Ctrl+A",), "select all states", lambda key: self.select_all()),
             KeyLine(("Del",), "remove what is selected", lambda key: self.remove(), selected),
@@ -134,7 +138,8 @@ class WeaveKeys:
             document.edit("remove states", lambda now: edits.states_removed(now, states))
             return
         remove = {
-            "state": edits.state_removed, "group": edits.group_removed, "transition": edits.transition_removed,
+            "state": edits.state_removed, "group": edits.group_removed,
+            "transition": edits.transition_removed,
         }.get(kind)
         if remove is not None:
             document.deselect()

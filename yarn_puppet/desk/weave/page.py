@@ -1,4 +1,5 @@
-"""The Weave page: the sentence of what is selected, the strip, the weave itself, and the shelf of clips."""
+"""The Weave page: the sentence of what is selected, the strip, the weave itself, and the shelf of
+clips."""
 
 from __future__ import annotations
 
@@ -31,7 +32,12 @@ class WeavePage(QWidget):
     """Puts them together."""
 
     def __init__(
-        self, document: Document, player: Player, art: Art, snags: SnagList, parent: QWidget | None = None
+        self,
+        document: Document,
+        player: Player,
+        art: Art,
+        snags: SnagList,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.player = document, player
@@ -61,7 +67,8 @@ class WeavePage(QWidget):
             layout.addWidget(part)
         layout.addWidget(self.stack, 1)
         layout.addWidget(self.shelf)
-        self.shelf.dragged.connect(lambda clip, at: self.view.drops.over(clip, self._from_global(at)))
+        self.shelf.dragged.connect(lambda clip, at: self.view.drops.over(
+            clip, self._from_global(at)))
         self.shelf.dropped.connect(self._dropped)
         self.shelf.entered.connect(self._entered)
         self.strip.node_found.connect(self.go_to)
@@ -141,7 +148,9 @@ class WeavePage(QWidget):
         node = puppet.node(id_selected) if kind in ("state", "group") else None
         if node is not None and node.layer != layer:
             node = None
-        group = node.id if node is not None and puppet.group(node.id) else node.group if node else None
+        group = (
+            node.id if node is not None and puppet.group(node.id) else node.group if node else None
+        )
         bands = [each.id for each in puppet.groups if each.layer == layer]
         if group is None and bands:
             group = bands[0]

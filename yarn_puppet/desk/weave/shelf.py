@@ -21,10 +21,11 @@ ALL_WIDTH = 78.0
 
 
 class ClipShelf(DrawnView):
-    """Every clip as a chip to drag into the weave; those that a state plays already are quieter, a spread has a count.
+    """Every clip as a chip to drag into the weave; those that a state plays already are quieter, a
+    spread has a count.
 
-    A click with Shift takes all up to there, one with Ctrl one more: they are dragged together, as ids with spaces
-    between.
+    A click with Shift takes all up to there, one with Ctrl one more: they are dragged together, as
+    ids with spaces between.
     """
 
     dragged = pyqtSignal(str, QPoint)
@@ -47,11 +48,13 @@ class ClipShelf(DrawnView):
     def chip(self, number: int) -> QRectF:
         """Where a clip's chip is."""
         before = ALL_WIDTH + 6 if self.fresh else 0
-        return QRectF(48 + before + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH, CHIP_HEIGHT)
+        return QRectF(48 + before + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH,
+                      CHIP_HEIGHT)
 
     @property
     def fresh(self) -> list[str]:
-        """The clips that no state plays yet, where there are several: they can be dragged all at once."""
+        """The clips that no state plays yet, where there are several: they can be dragged all at
+        once."""
         puppet = self.document.puppet
         used = {state.clip for state in puppet.states}
         used |= {each.clip for spread in puppet.spreads for each in spread.clips}
@@ -65,14 +68,16 @@ class ClipShelf(DrawnView):
 
     def _draw_all(self, painter: QPainter) -> None:
         theme.draw_card(painter, self.all_chip, 7, theme.WHITE, theme.WOAD, 1.4)
-        theme.draw_text(painter, self.all_chip.x() + 9, self.all_chip.y() + 18, f"all {len(self.fresh)} new",
+        theme.draw_text(painter, self.all_chip.x() + 9, self.all_chip.y() + 18,
+                        f"all {len(self.fresh)} new",
                         theme.font(12, strong=True), theme.INK)
 
     def draw(self, painter: QPainter) -> None:
         puppet, shelf = self.document.puppet, self.shelf
         theme.draw_text(painter, 8, 22, "clips", theme.font(13), theme.QUIET)
         if not puppet.clips:
-            theme.draw_text(painter, 52, 22, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
+            theme.draw_text(painter, 52, 22, "none yet: bring in art on the Clips page",
+                            theme.font(13, italic=True),
                             theme.QUIET)
         used = {state.spread or state.clip for state in puppet.states}
         if self.fresh:
@@ -84,27 +89,34 @@ class ClipShelf(DrawnView):
         for number in seen:
             clip = shelf[number]
             self._draw_chip(painter, clip, self.chip(number), clip.id in used,
-                            (self.hasFocus() and number == self._current) or clip.id in self._chosen)
+                            (self.hasFocus() and number == self._current)
+                            or clip.id in self._chosen)
         if self._dragging and self._press is not None:
             clip = next((each for each in shelf if each.id == self._press[1]), None)
             if clip is not None:
-                self._draw_chip(painter, clip, self.chip(shelf.index(clip)).translated(0, -3), False, True)
+                self._draw_chip(painter, clip, self.chip(shelf.index(clip)).translated(0, -3),
+                                False, True)
 
     @property
     def shelf(self) -> tuple[Clip | Spread, ...]:
         """What can be dragged: spreads, then clips."""
         return (*self.document.puppet.spreads, *self.document.puppet.clips)
 
-    def _draw_chip(self, painter: QPainter, each: Clip | Spread, rect: QRectF, used: bool, focused: bool) -> None:
+    def _draw_chip(
+        self, painter: QPainter, each: Clip | Spread, rect: QRectF, used: bool, focused: bool
+    ) -> None:
         theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
                         theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
         puppet = self.document.puppet
         clip = each if isinstance(each, Clip) else next(
-            (found for placed in each.clips if (found := puppet.clip(placed.clip)) is not None), None)
+            (found for placed in each.clips if (found := puppet.clip(placed.clip)) is not None),
+            None)
         if clip is not None and clip.frames:
-            draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 3, rect.y() + 2, 28, 23))
+            draw_fitted(painter, self.art, clip, len(clip.frames) // 2,
+                        QRectF(rect.x() + 3, rect.y() + 2, 28, 23))
         spread = f" ({len(each.clips)})" if isinstance(each, Spread) else ""
-        theme.draw_text(painter, rect.x() + 35, rect.y() + 18, each.name + spread, theme.font(12, strong=not used),
+        theme.draw_text(painter, rect.x() + 35, rect.y() + 18, each.name + spread,
+                        theme.font(12, strong=not used),
                         theme.QUIET if used else theme.INK, CHIP_WIDTH - 40)
 
     def _clip_at(self, at: QPointF) -> Clip | Spread | None:
@@ -130,7 +142,8 @@ class ClipShelf(DrawnView):
             return
         if modifiers & Qt.KeyboardModifier.ControlModifier:
             kept = self._chosen or [ids[self._current]]
-            self._chosen = [id for id in kept if id != ids[number]] + ([ids[number]] if ids[number] not in kept else [])
+            self._chosen = [id for id in kept if id != ids[number]] + (
+                [ids[number]] if ids[number] not in kept else [])
         elif ids[number] not in self._chosen:
             self._chosen = []
         self._current = number
@@ -155,7 +168,10 @@ class ClipShelf(DrawnView):
         if self._dragging and self._press is not None:
             self.dropped.emit(self.held, event.globalPosition().toPoint())
             self._chosen = []
-        elif self._press is not None and find(self.document.puppet.spreads, self._press[1]) is not None:
+        elif (
+            self._press is not None
+            and find(self.document.puppet.spreads, self._press[1]) is not None
+        ):
             self.document.select("spread", self._press[1])
         self._press, self._dragging = None, False
         self.setCursor(Qt.CursorShape.ArrowCursor)
@@ -175,11 +191,14 @@ class ClipShelf(DrawnView):
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (
-            KeyLine(("Left", "Right"), "the clip before or after", self._along, lambda: bool(self.shelf)),
-            KeyLine(("Return",), "a state of it", lambda key: self.entered.emit(self.shelf[self._current].id),
+            KeyLine(("Left", "Right"), "the clip before or after", self._along,
+                    lambda: bool(self.shelf)),
+            KeyLine(("Return",), "a state of it",
+                    lambda key: self.entered.emit(self.shelf[self._current].id),
                     lambda: self._current < len(self.shelf)),
         )
 
     def _along(self, key: str) -> None:
-        self._current = max(0, min(len(self.shelf) - 1, self._current + (1 if key == "Right" else -1)))
+        self._current = max(0, min(len(self.shelf) - 1,
+                                   self._current + (1 if key == "Right" else -1)))
         self.update()

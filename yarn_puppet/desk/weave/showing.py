@@ -1,4 +1,5 @@
-"""What of the graph is on show, and how: the layer, the size, which bands are folded, how far threads are grown."""
+"""What of the graph is on show, and how: the layer, the size, which bands are folded, how far
+threads are grown."""
 
 from __future__ import annotations
 
@@ -104,7 +105,9 @@ class Index:
     def outermost(self, node: str) -> str | None:
         """The band that a state or group is in, or None."""
         found: str | None = None
-        at: str | None = node if node in self.groups else getattr(self.states.get(node), "group", None)
+        at: str | None = (
+            node if node in self.groups else getattr(self.states.get(node), "group", None)
+        )
         seen = set()
         while at is not None and at in self.groups and at not in seen:
             seen.add(at)

@@ -1,4 +1,5 @@
-"""The strip over the weave: the layers with their states and weights live, what is shown and how, and finding."""
+"""The strip over the weave: the layers with their states and weights live, what is shown and how,
+and finding."""
 
 from __future__ import annotations
 
@@ -27,7 +28,9 @@ STATE_ROOM = 48
 class LayerPill(QAbstractButton):
     """A layer: its name, its active state, and how much of it is shown."""
 
-    def __init__(self, layer: Layer, showing: Showing, player: Player, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, layer: Layer, showing: Showing, player: Player, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.layer, self.showing, self.player = layer, showing, player
         self.setObjectName(f"layer {layer.name}")
@@ -54,7 +57,8 @@ class LayerPill(QAbstractButton):
         return bool(layers) and self.layer.id != layers[0].id
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(int(theme.text_width(self.layer.name, theme.font(13, strong=True))) + 26, HEIGHT)
+        return QSize(int(theme.text_width(self.layer.name, theme.font(13, strong=True))) + 26,
+                     HEIGHT)
 
     def sizeHint(self) -> QSize:
         wide = theme.text_width(self.layer.name, theme.font(13, strong=True))
@@ -66,7 +70,8 @@ class LayerPill(QAbstractButton):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             rect = QRectF(self.rect()).adjusted(1, 3, -1, -3)
             on, (state, weight) = self.showing.layer == self.layer.id, self.now
-            painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.INK if on else theme.SEAM,
+            painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.INK
+                                     if on else theme.SEAM,
                                      1.8 if self.hasFocus() else 1.2))
             painter.setBrush(theme.INK if on else theme.PAPER)
             painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
@@ -76,14 +81,16 @@ class LayerPill(QAbstractButton):
             bar = self.has_bar and rect.right() - x > 44
             room = rect.right() - x - 16 - (26 if bar else 0)
             if room > 16:
-                theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12), quiet, room)
+                theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12),
+                                quiet, room)
             if bar:
                 whole = QRectF(rect.right() - 32, rect.center().y() - 1.5, 22, 3.5)
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(theme.with_alpha(theme.SEAM, 200))
                 painter.drawRoundedRect(whole, 1.7, 1.7)
                 painter.setBrush(theme.CLAY)
-                painter.drawRoundedRect(QRectF(whole.x(), whole.y(), whole.width() * weight, whole.height()), 1.7, 1.7)
+                painter.drawRoundedRect(QRectF(
+                    whole.x(), whole.y(), whole.width() * weight, whole.height()), 1.7, 1.7)
 
 
 class WeaveStrip(QWidget):
@@ -92,7 +99,9 @@ class WeaveStrip(QWidget):
     layer_chosen = pyqtSignal(str)
     node_found = pyqtSignal(str, str)
 
-    def __init__(self, document: Document, player: Player, showing: Showing, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, document: Document, player: Player, showing: Showing, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.document, self.player, self.showing = document, player, showing
         self.setFixedHeight(HEIGHT)
@@ -100,12 +109,17 @@ class WeaveStrip(QWidget):
         self.row.setContentsMargins(4, 0, 4, 0)
         self.row.setSpacing(5)
         self.layers: list[LayerPill] = []
-        self.kinds = {kind: self._pill(kind, lambda kind=kind: showing.show_kind(kind)) for kind in KINDS}
+        self.kinds = {kind: self._pill(kind, lambda kind=kind: showing.show_kind(kind))
+                      for kind in KINDS}
         self.grown = self._pill("tails", self._grow_on)
-        self.grown.setToolTip("How far threads are grown out: tails · near, within their band · all."
-                              " Click for the next")
+        self.grown.setToolTip(
+            "How far threads are grown out: tails · near, within their band · all."
+            " Click for the next"
+        )
         self.fit = self._pill("fit", showing.fit)
-        self.fit.setToolTip("As large as all of it can be seen (0); + and − or the wheel with Ctrl change it")
+        self.fit.setToolTip(
+            "As large as all of it can be seen (0); + and − or the wheel with Ctrl change it"
+        )
         self.find = self._pill("find…", self.open_find)
         self.find.setToolTip("Find a state, a transition by what it reads, or a clip (Ctrl+F)")
         self.more = self._pill("+", self._add_layer)
@@ -174,13 +188,14 @@ class WeaveStrip(QWidget):
         self.showing.show_layer(id)
         self.layer_chosen.emit(id)
 
-    # Finding ----------------------------------------------------------------------------------------------------
+    # Finding --------------------------------------------------------------------------------------
 
     def open_find(self) -> None:
         """A line to type in; Enter goes to what is found."""
         entries = found(self.document.puppet)
         field = Field(
-            "", self._go, tuple(Suggestion(label, f"{kind} {id}", remark) for kind, id, label, remark in entries),
+            "", self._go, tuple(Suggestion(label, f"{kind} {id}", remark)
+                                for kind, id, label, remark in entries),
             free=False, hint="a state, band, clip, or what a transition reads",
         )
         self.popup = TokenPopup(self.window(), field, theme.INK)

@@ -26,10 +26,17 @@ def things_of(view: WeaveGround) -> Iterator[Thing]:
             continue
         group = f"in {names.get(state.group, '')}, " if state.group else ""
         clip = puppet.clip(state.clip)
-        plays = f"plays {clip.name}" if clip is not None else "a spread" if state.spread else "plays no clip"
+        plays = (
+            f"plays {clip.name}"
+            if clip is not None
+            else "a spread"
+            if state.spread
+            else "plays no clip"
+        )
         ways = puppet.transitions_of(state.id)
         now = ", active" if state.id in active else ""
-        yield Thing(f"state {state.name}", f"{group}{plays}, {len(ways)} ways out{now}", QRectF(*card.box),
+        yield Thing(f"state {state.name}", f"{group}{plays}, {len(ways)} ways out{now}",
+                    QRectF(*card.box),
                     view.document.selection == ("state", state.id),
                     lambda id=state.id: view.document.select("state", id))
         yield from (_thread(view, layout, way, names) for way in ways)
@@ -48,12 +55,19 @@ def _band(view: WeaveGround, layout: Layout, band: Band, names: dict[str, str]) 
 
 
 def _thread(view: WeaveGround, layout: Layout, each: Transition, names: dict[str, str]) -> Thing:
-    ends = [QRectF(*layout.cards[end].box) for end in (each.source, each.target) if end in layout.cards]
-    ends += [QRectF(*band.box) for end in (each.source, each.target) if (band := layout.by_group.get(end)) is not None]
+    ends = [QRectF(*layout.cards[end].box)
+            for end in (each.source, each.target) if end in layout.cards]
+    ends += [QRectF(*band.box)
+             for end in (each.source, each.target)
+             if (band := layout.by_group.get(end)) is not None]
     rect = ends[0] if ends else QRectF()
     for other in ends[1:]:
         rect = rect.united(other)
-    return Thing(f"thread from {names.get(each.source, each.source)} to {names.get(each.target, each.target)}",
-                 f"when {view.picture.label(each.id)}", rect,
-                 view.document.selection == ("transition", each.id),
-                 lambda: view.document.select("transition", each.id))
+    return Thing(
+        f"thread from {names.get(each.source, each.source)} to "
+        f"{names.get(each.target, each.target)}",
+        f"when {view.picture.label(each.id)}",
+        rect,
+        view.document.selection == ("transition", each.id),
+        lambda: view.document.select("transition", each.id),
+    )

@@ -1,4 +1,5 @@
-"""Copying states and bands, and pasting them into this or another window's puppet, through the clipboard."""
+"""Copying states and bands, and pasting them into this or another window's puppet, through the
+clipboard."""
 
 from __future__ import annotations
 
@@ -71,11 +72,17 @@ def duplicate_selected(document: Document) -> None:
     if not nodes:
         return
     puppet = document.puppet
-    made = pasted(puppet, parcel_of(puppet, nodes).puppet, (puppet.node(nodes[0]) or puppet.states[0]).layer)
+    made = pasted(puppet, parcel_of(puppet, nodes).puppet,
+                  (puppet.node(nodes[0]) or puppet.states[0]).layer)
     originals = [state for state in puppet.states if state.id in nodes]
-    homes = dict(zip(made.states, originals, strict=False)) if len(made.states) == len(originals) else {}
+    homes = (
+        dict(zip(made.states, originals, strict=False))
+        if len(made.states) == len(originals)
+        else {}
+    )
     states = tuple(
-        replace(state, group=homes[state.id].group, place=None) if state.id in homes and state.group is None
+        replace(state, group=homes[state.id].group, place=None)
+        if state.id in homes and state.group is None
         else state for state in made.puppet.states
     )
     document.edit("duplicate", replace(made.puppet, states=states))
@@ -95,8 +102,8 @@ def select_pasted(document: Document, states: tuple[str, ...], groups: tuple[str
 def paste(
     document: Document, layer: str, window: QWidget, say: Callable[[str], None] = lambda text: None
 ) -> None:
-    """Put what is on the clipboard into the puppet. Where names clash it asks first; what did not come along is
-    said."""
+    """Put what is on the clipboard into the puppet. Where names clash it asks first; what did not
+    come along is said."""
     content = QApplication.clipboard().mimeData()
     raw = bytes(content.data(MIME)) if content is not None and content.hasFormat(MIME) else b""
     if not raw:
@@ -108,7 +115,8 @@ def paste(
     except FileProblem as problem:
         complain(window, "This cannot be pasted", str(problem))
         return
-    left = [line for line in bytes(content.data(LEFT)).decode(errors="replace").splitlines() if line]
+    left = [line for line in bytes(content.data(LEFT)).decode(errors="replace").splitlines()
+            if line]
     here = Rebasing(document.folder, document.folder, stored=document.stored).puppet(parcel)
 
     def put(answers: dict[Key, Answer]) -> None:
@@ -117,7 +125,8 @@ def paste(
         band = puppet.group(chosen)
         states = tuple(
             replace(state, group=band.id, place=None)
-            if band is not None and band.layer == layer and state.group is None and state.id in made.states else state
+            if band is not None and band.layer == layer and state.group is None
+            and state.id in made.states else state
             for state in made.puppet.states
         )
         document.edit("paste", replace(made.puppet, states=states))
@@ -129,7 +138,8 @@ def paste(
             message += f" · left behind: {listed}"
         say(message)
 
-    # States without a band of their own go into the one that is selected, or that of the selected state.
+    # States without a band of their own go into the one that is selected, or that of the selected
+    # state.
     kind, id = document.selection or ("", "")
     state = document.puppet.state(id) if kind == "state" else None
     chosen = id if kind == "group" else state.group if state is not None else None
@@ -150,10 +160,15 @@ MOST_FIELDS = 6
 
 
 class ClashDialog(QDialog):
-    """Asks about each name that is taken here by something else: field by field what is here, and what was copied."""
+    """Asks about each name that is taken here by something else: field by field what is here, and
+    what was copied."""
 
     def __init__(
-        self, parent: QWidget, found: tuple[Clash, ...], parcel: Puppet, put: Callable[[dict[Key, Answer]], None]
+        self,
+        parent: QWidget,
+        found: tuple[Clash, ...],
+        parcel: Puppet,
+        put: Callable[[dict[Key, Answer]], None],
     ) -> None:
         super().__init__(parent)
         self.setObjectName("clashes")
@@ -162,8 +177,11 @@ class ClashDialog(QDialog):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.found, self.put = found, put
         self.answers: dict[Key, Answer] = {clash.key: "ours" for clash in found}
-        note = QLabel("What you paste uses names that differ in this puppet. Choose for each: ours is what is here,"
-                      " theirs is what you paste.")
+        note = QLabel(
+            "What you paste uses names that differ in this puppet. Choose for each: ours is what "
+            "is here,"
+            " theirs is what you paste."
+        )
         note.setWordWrap(True)
         self.sentences: dict[Key, Sentence] = {}
         rows = QWidget()
@@ -217,14 +235,17 @@ class ClashDialog(QDialog):
                 label.setFont(theme.font(12.5, strong=line == 1))
                 grid.addWidget(label, line, index)
         if len(clash.fields) > MOST_FIELDS:
-            grid.addWidget(QLabel(f"and {len(clash.fields) - MOST_FIELDS} more fields"), len(fields) + 2, 0, 1, 3)
+            grid.addWidget(QLabel(f"and {len(clash.fields) - MOST_FIELDS} more fields"),
+                           len(fields) + 2, 0, 1, 3)
         return panel
 
     def _show(self) -> None:
         for clash in self.found:
             parts: list[Word | Token] = [Word(f"{clash.what} {clash.name}", strong=True)]
-            parts += [Token(label, theme.INDIGO, name=f"{label} {clash.name}", filled=self.answers[clash.key] == answer,
-                            action=lambda key=clash.key, answer=answer: self._choose(key, answer), tip=tip)
+            parts += [Token(label, theme.INDIGO, name=f"{label} {clash.name}",
+                            filled=self.answers[clash.key] == answer,
+                            action=lambda key=clash.key, answer=answer: self._choose(key, answer),
+                            tip=tip)
                       for answer, label, tip in ANSWERS]
             self.sentences[clash.key].show_parts(parts)
 

@@ -27,11 +27,17 @@ from .things import things_of
 
 
 class WeaveView(Aiming):
-    """Drag from card to card, or from a seam, for a transition; to an empty place to move the card; a thread's end to
-    lead it elsewhere; a band's name to order bands; from an empty place around cards to select them."""
+    """Drag from card to card, or from a seam, for a transition; to an empty place to move the card;
+    a thread's end to lead it elsewhere; a band's name to order bands; from an empty place around
+    cards to select them."""
 
     def __init__(
-        self, document: Document, player: Player, art: Art, snags: SnagList, showing: Showing | None = None,
+        self,
+        document: Document,
+        player: Player,
+        art: Art,
+        snags: SnagList,
+        showing: Showing | None = None,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(document, player, art, snags, showing, parent)
@@ -59,7 +65,7 @@ class WeaveView(Aiming):
         super().showEvent(event)
         self._light()
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         layout = self.layout_now
@@ -75,12 +81,17 @@ class WeaveView(Aiming):
         """What the hands are doing, for the picture."""
         target = self._target_card()
         dragging = self._dragging or self.drops.held is not None
-        hover = self._hover if self._hover and self._hover[0] in ("state", "group", "transition") else None
+        hover = (
+            self._hover
+            if self._hover and self._hover[0] in ("state", "group", "transition")
+            else None
+        )
         return Hints(
             over=self._drop_band() if dragging else None,
             over_spare=self.drops.held is not None and layout.spare.holds(self.at.x(), self.at.y()),
             hover=None if dragging else hover,
-            targets=frozenset(each for each in (target.state if target else None, self.linking) if each),
+            targets=frozenset(each for each in (target.state if target else None, self.linking)
+                              if each),
             inside=QRectF(self.visibleRegion().boundingRect()), grown=self.showing.grown,
         )
 
@@ -120,7 +131,7 @@ class WeaveView(Aiming):
             return self._press or QPointF()
         return QPointF(card.box.middle, card.box.y + card.box.height / 2)
 
-    # Hands ------------------------------------------------------------------------------------------------------
+    # Hands ----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
@@ -133,7 +144,11 @@ class WeaveView(Aiming):
         if self._press is None:
             self._point_at()
             return
-        if self._held is not None and self._held[0] not in ("transition", "fold") and distance(event, self._press) > 6:
+        if (
+            self._held is not None
+            and self._held[0] not in ("transition", "fold")
+            and distance(event, self._press) > 6
+        ):
             self._dragging = True
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
         self.update()
@@ -142,7 +157,8 @@ class WeaveView(Aiming):
         kind, id = self.under(self.at.x(), self.at.y())
         if kind in ("end", "start"):
             kind = "transition"
-        self.setCursor(Qt.CursorShape.ArrowCursor if kind == "page" else Qt.CursorShape.PointingHandCursor)
+        self.setCursor(Qt.CursorShape.ArrowCursor
+                       if kind == "page" else Qt.CursorShape.PointingHandCursor)
         hover = (kind, id) if kind in ("state", "group", "transition") else None
         said = [snag.why for snag in self.snags.of(kind, id)] if id else []
         state = self.document.puppet.state(id) if kind == "state" else None
@@ -192,25 +208,29 @@ class WeaveView(Aiming):
         elif aimed is not None and kind == "pin" and card is not None:
             self.document.edit("move the start", lambda now: edits.start_set(now, card.state))
         elif aimed is not None and kind == "end":
-            self.document.edit("lead elsewhere", lambda now: edits.transition_changed(now, id, target=aimed))
+            self.document.edit("lead elsewhere",
+                               lambda now: edits.transition_changed(now, id, target=aimed))
             self.document.select("transition", id)
         elif card is not None and kind == "start":
-            self.document.edit("lead from elsewhere", lambda now: edits.transition_changed(now, id, source=card.state))
+            self.document.edit("lead from elsewhere",
+                               lambda now: edits.transition_changed(now, id, source=card.state))
             self.document.select("transition", id)
         elif aimed is not None and kind in ("state", "group"):
             self.add_transition(id, aimed)
         elif band is not None and kind == "state":
             order = self.layout_now.place_at(band, self.at.x(), self.at.y(), id)
-            self.document.edit("move card", lambda now: edits.state_ordered(now, id, band.group, order))
+            self.document.edit("move card",
+                               lambda now: edits.state_ordered(now, id, band.group, order))
             self.document.select("state", id)
 
     def _select_inside(self, area: QRectF) -> None:
-        found = [card.state for card in self.layout_now.cards.values() if area.intersects(QRectF(*card.box))]
+        found = [card.state for card in self.layout_now.cards.values()
+                 if area.intersects(QRectF(*card.box))]
         if found:
             self.document.select("state", found[0])
             self.document.select_also(*found[1:]) if found[1:] else None
 
-    # Keys and wheel ---------------------------------------------------------------------------------------------
+    # Keys and wheel -------------------------------------------------------------------------------
 
     def things(self) -> list[Thing]:
         return list(things_of(self))

@@ -13,20 +13,24 @@ from . import theme
 
 
 class Answer(NamedTuple):
-    """A button: what stands on it, what it does, and whether it lets go of something. An answer that does nothing is
-    also given by Esc."""
+    """A button: what stands on it, what it does, and whether it lets go of something. An answer
+    that does nothing is also given by Esc."""
 
     words: str
     does: Callable[[], object] | None = None
     lets_go: bool = False
 
 
-def ask(parent: QWidget, name: str, title: str, what: str, more: str, answers: Sequence[Answer]) -> QMessageBox:
+def ask(
+    parent: QWidget, name: str, title: str, what: str, more: str, answers: Sequence[Answer]
+) -> QMessageBox:
     """Ask without blocking; Enter gives the last answer that does something and lets nothing go.
 
-    `what` and `more` are plain text: names in them are anybody's. `name` is by what the dialog is found.
+    `what` and `more` are plain text: names in them are anybody's. `name` is by what the dialog is
+    found.
     """
-    box = theme.dressed(QMessageBox(QMessageBox.Icon.NoIcon, title, f"<b>{escape(what)}</b>", parent=parent))
+    box = theme.dressed(QMessageBox(QMessageBox.Icon.NoIcon, title, f"<b>{escape(what)}</b>",
+                                    parent=parent))
     box.setObjectName(name)
     box.setTextFormat(Qt.TextFormat.RichText)
     box.setInformativeText(escape(more, quote=False).replace("\n", "<br>"))

@@ -1,11 +1,18 @@
-"""Scroll bars and the borders between panes, drawn by ourselves: a style sheet for all of the window would be laid on
-every widget again whenever day turns into night."""
+"""Scroll bars and the borders between panes, drawn by ourselves: a style sheet for all of the
+window would be laid on every widget again whenever day turns into night."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QScrollBar, QSplitter, QSplitterHandle, QStyle, QStyleOptionSlider
+from PyQt6.QtWidgets import (
+    QAbstractScrollArea,
+    QScrollBar,
+    QSplitter,
+    QSplitterHandle,
+    QStyle,
+    QStyleOptionSlider,
+)
 
 from . import theme
 from .painting import painting

@@ -21,7 +21,9 @@ ROOMY, TIGHT = 26, 13
 class PillButton(QAbstractButton):
     """A word that is filled when it is the chosen one. `badge` is a small count beside it."""
 
-    def __init__(self, text: str, parent: QWidget | None = None, size: float = 14, height: int = 26) -> None:
+    def __init__(
+        self, text: str, parent: QWidget | None = None, size: float = 14, height: int = 26
+    ) -> None:
         super().__init__(parent)
         self.setText(text)
         self.setObjectName(text)
@@ -39,7 +41,8 @@ class PillButton(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         badge = 8 + self._badge_width if self.badge else 0
-        return QSize(int(theme.text_width(self.text(), self._font)) + self._around + badge, self._height)
+        return QSize(int(theme.text_width(self.text(), self._font)) + self._around + badge,
+                     self._height)
 
     def make_tight(self, on: bool) -> None:
         """Take as little room beside the word as may be, or the usual."""
@@ -65,9 +68,11 @@ class PillButton(QAbstractButton):
             rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
             on = self.isChecked()
             if on or self.underMouse() or self.outlined:
-                painter.setPen(theme.pen(theme.INK if on else theme.SEAM, 1.2) if on or self.outlined
+                painter.setPen(theme.pen(theme.INK if on else theme.SEAM, 1.2) if on
+                               or self.outlined
                                else Qt.PenStyle.NoPen)
-                painter.setBrush(theme.INK if on else theme.tint(theme.SEAM, 0.5) if self.underMouse() else theme.PAPER)
+                painter.setBrush(theme.INK if on else theme.tint(theme.SEAM, 0.5)
+                                 if self.underMouse() else theme.PAPER)
                 painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
             if self.hasFocus():
                 painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -81,7 +86,8 @@ class PillButton(QAbstractButton):
                 words.setRight(rect.right() - 8 - self._badge_width)
             painter.drawText(words, Qt.AlignmentFlag.AlignCenter, self.text())
             if self.badge:
-                disc = QRectF(rect.right() - 8 - self._badge_width, rect.center().y() - 9, self._badge_width, 18)
+                disc = QRectF(rect.right() - 8 - self._badge_width, rect.center().y() - 9,
+                              self._badge_width, 18)
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(theme.WELD)
                 painter.drawRoundedRect(disc, 9, 9)
@@ -106,7 +112,8 @@ class SignButton(QAbstractButton):
     def paintEvent(self, event: object) -> None:
         with painting(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.SEAM, 1.8 if self.hasFocus() else 1.2))
+            painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.SEAM,
+                                     1.8 if self.hasFocus() else 1.2))
             painter.setBrush(theme.LINEN if self.underMouse() and self.isEnabled() else theme.PAPER)
             painter.drawEllipse(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
             painter.setPen(Qt.PenStyle.NoPen)
@@ -122,7 +129,8 @@ def record_sign(painter: QPainter, at: QPointF) -> None:
 
 def play_sign(painter: QPainter, at: QPointF) -> None:
     """Go on."""
-    painter.drawPolygon(QPolygonF([at + QPointF(-3.5, -6), at + QPointF(6, 0), at + QPointF(-3.5, 6)]))
+    painter.drawPolygon(QPolygonF([at + QPointF(-3.5, -6), at + QPointF(6, 0),
+                                   at + QPointF(-3.5, 6)]))
 
 
 def pause_sign(painter: QPainter, at: QPointF) -> None:
@@ -133,13 +141,15 @@ def pause_sign(painter: QPainter, at: QPointF) -> None:
 
 def step_sign(painter: QPainter, at: QPointF) -> None:
     """One tick on."""
-    painter.drawPolygon(QPolygonF([at + QPointF(-5, -5.5), at + QPointF(2.4, 0), at + QPointF(-5, 5.5)]))
+    painter.drawPolygon(QPolygonF([at + QPointF(-5, -5.5), at + QPointF(2.4, 0),
+                                   at + QPointF(-5, 5.5)]))
     painter.drawRect(QRectF(at.x() + 3, at.y() - 5.5, 2.4, 11))
 
 
 def back_sign(painter: QPainter, at: QPointF) -> None:
     """One tick back."""
-    painter.drawPolygon(QPolygonF([at + QPointF(5, -5.5), at + QPointF(-2.4, 0), at + QPointF(5, 5.5)]))
+    painter.drawPolygon(QPolygonF([at + QPointF(5, -5.5), at + QPointF(-2.4, 0),
+                                   at + QPointF(5, 5.5)]))
     painter.drawRect(QRectF(at.x() - 5.4, at.y() - 5.5, 2.4, 11))
 
 
@@ -147,11 +157,13 @@ def _curl(painter: QPainter, at: QPointF, side: int) -> None:
     color = painter.brush().color()
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(theme.pen(color, 1.8))
-    painter.drawArc(QRectF(at.x() - 5, at.y() - 3.5, 10, 9), (-60 if side < 0 else 60) * 16, 200 * 16)
+    painter.drawArc(QRectF(at.x() - 5, at.y() - 3.5, 10, 9), (-60 if side < 0 else 60) * 16,
+                    200 * 16)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(color)
     x = at.x() + side * 4
-    painter.drawPolygon(QPolygonF([QPointF(x + side * 3.5, at.y() - 2), QPointF(x - side * 2.5, at.y() - 6.5),
+    painter.drawPolygon(QPolygonF([QPointF(x + side * 3.5, at.y() - 2),
+                                   QPointF(x - side * 2.5, at.y() - 6.5),
                                    QPointF(x - side * 3, at.y() + 0.5)]))
 
 

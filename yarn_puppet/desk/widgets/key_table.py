@@ -1,5 +1,5 @@
-"""The keys of a view as a table: what each does, in words, and doing it. Help shows what stands here, and nothing else
-makes them work."""
+"""The keys of a view as a table: what each does, in words, and doing it. Help shows what stands
+here, and nothing else makes them work."""
 
 from __future__ import annotations
 
@@ -16,9 +16,11 @@ SAME = {"Enter": "Return", "Backspace": "Del"}
 
 
 class KeyLine(NamedTuple):
-    """Keys that belong together, what they do, and doing it with the name of the one that was pressed.
+    """Keys that belong together, what they do, and doing it with the name of the one that was
+    pressed.
 
-    Names are Qt's portable ones: "Left", "Shift+Left", "Ctrl+A". Where `when` does not hold they do nothing here.
+    Names are Qt's portable ones: "Left", "Shift+Left", "Ctrl+A". Where `when` does not hold they do
+    nothing here.
     """
 
     keys: tuple[str, ...]
@@ -42,13 +44,15 @@ def _parts(name: str) -> list[str]:
 
 def name_of(event: QKeyEvent) -> str:
     """What a press is called."""
-    modifiers = event.modifiers() & ~(Qt.KeyboardModifier.KeypadModifier | Qt.KeyboardModifier.GroupSwitchModifier)
+    modifiers = event.modifiers() & ~(Qt.KeyboardModifier.KeypadModifier
+                                      | Qt.KeyboardModifier.GroupSwitchModifier)
     key = Qt.Key(event.key())
     if Qt.Key.Key_Exclam <= key <= Qt.Key.Key_AsciiTilde and not (
             Qt.Key.Key_0 <= key <= Qt.Key.Key_9 or Qt.Key.Key_A <= key <= Qt.Key.Key_Z):
         # Whether a sign is reached with Shift is the keyboard's own.
         modifiers &= ~Qt.KeyboardModifier.ShiftModifier
-    return QKeySequence(QKeyCombination(modifiers, key)).toString(QKeySequence.SequenceFormat.PortableText)
+    return QKeySequence(QKeyCombination(modifiers, key)).toString(
+        QKeySequence.SequenceFormat.PortableText)
 
 
 def press(lines: Sequence[KeyLine], event: QKeyEvent) -> bool:
@@ -64,8 +68,8 @@ def press(lines: Sequence[KeyLine], event: QKeyEvent) -> bool:
 
 
 def stepped(items: Sequence[str], current: str | None, key: str) -> str:
-    """The item before or after the current one, as "Up" and "Left" or the others say; the first where none is
-    current. There is at least one."""
+    """The item before or after the current one, as "Up" and "Left" or the others say; the first
+    where none is current. There is at least one."""
     if current not in items:
         return items[0]
     by = -1 if key.rpartition("+")[2] in ("Up", "Left") else 1

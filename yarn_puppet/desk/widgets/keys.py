@@ -11,14 +11,17 @@ BUTTONS = {
     Qt.MouseButton.MiddleButton: "mouse:middle",
 }
 MODIFIERS = {
-    Qt.Key.Key_Shift: "Shift", Qt.Key.Key_Control: "Ctrl", Qt.Key.Key_Alt: "Alt", Qt.Key.Key_Meta: "Meta",
+    Qt.Key.Key_Shift: "Shift", Qt.Key.Key_Control: "Ctrl", Qt.Key.Key_Alt: "Alt",
+    Qt.Key.Key_Meta: "Meta",
 }
 ARROWS = {"Left": "←", "Right": "→", "Up": "↑", "Down": "↓"}
 
 
 def key_name(key: int) -> str:
     """A Qt key as an action's key."""
-    known = MODIFIERS.get(Qt.Key(key)) if key in {modifier.value for modifier in MODIFIERS} else None
+    known = (
+        MODIFIERS.get(Qt.Key(key)) if key in {modifier.value for modifier in MODIFIERS} else None
+    )
     return f"key:{known or QKeySequence(key).toString(QKeySequence.SequenceFormat.PortableText)}"
 
 

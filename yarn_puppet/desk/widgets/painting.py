@@ -14,8 +14,8 @@ SMOOTH = QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTran
 def painting(device: QPaintDevice) -> Iterator[QPainter]:
     """A painter on a device.
 
-    A fault while something is drawn must cost one picture and no more: a painter that is still open when its device
-    goes takes the whole process with it.
+    A fault while something is drawn must cost one picture and no more: a painter that is still open
+    when its device goes takes the whole process with it.
     """
     painter = QPainter(device)
     try:

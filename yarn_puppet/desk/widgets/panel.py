@@ -43,7 +43,8 @@ class Column(QWidget):
 
 
 class QuietLine(QLabel):
-    """A quiet line of text, cut short where there is no room for all of it; the tip has the whole."""
+    """A quiet line of text, cut short where there is no room for all of it; the tip has the
+    whole."""
 
     def setText(self, text: str | None) -> None:
         super().setText(text)
@@ -55,7 +56,8 @@ class QuietLine(QLabel):
     def paintEvent(self, event: object) -> None:
         with painting(self) as painter:
             of = theme.font(13)
-            theme.draw_text(painter, 0, self.height() / 2 + 4.5, self.text(), of, theme.QUIET, max(1, self.width()))
+            theme.draw_text(painter, 0, self.height() / 2 + 4.5, self.text(), of, theme.QUIET,
+                            max(1, self.width()))
 
 
 def scrolling(view: QWidget) -> QScrollArea:

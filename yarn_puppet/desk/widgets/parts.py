@@ -26,8 +26,9 @@ class Suggestion:
 class Field:
     """How a token is edited.
 
-    `check` gives what is wrong with a typed text, or None; `commit` is called with a text that passed. Where
-    `free` is False only suggestions can be chosen. `step` makes the arrow keys count a number up and down.
+    `check` gives what is wrong with a typed text, or None; `commit` is called with a text that
+    passed. Where `free` is False only suggestions can be chosen. `step` makes the arrow keys count
+    a number up and down.
     """
 
     value: str
@@ -40,7 +41,8 @@ class Field:
     longest: int = 4000
     """Characters that can be typed."""
     offers: Callable[[], tuple[Suggestion, ...]] | None = None
-    """Gives the suggestions when the editor opens, where there are many: a sentence is made far more often."""
+    """Gives the suggestions when the editor opens, where there are many: a sentence is made far
+    more often."""
 
     @property
     def offered(self) -> tuple[Suggestion, ...]:
@@ -50,7 +52,8 @@ class Field:
 
 @dataclass(frozen=True)
 class Word:
-    """Plain text of a sentence; `strong` for what the sentence is about, in a colour of its own where it has one."""
+    """Plain text of a sentence; `strong` for what the sentence is about, in a colour of its own
+    where it has one."""
 
     text: str
     strong: bool = False
@@ -59,7 +62,8 @@ class Word:
 
 @dataclass(frozen=True)
 class Token:
-    """A coloured field in a sentence: with `field` a click edits it, with `action` a click does it."""
+    """A coloured field in a sentence: with `field` a click edits it, with `action` a click does
+    it."""
 
     text: str
     color: QColor = field(default_factory=lambda: theme.INDIGO)
@@ -71,14 +75,20 @@ class Token:
     name: str = ""
     """What tests and assistive tools call it; the text where it is empty."""
     lit: Callable[[], bool | None] | None = None
-    """Whether what it says holds now, None where that is not known: shown by a mark, and said in its tip."""
+    """Whether what it says holds now, None where that is not known: shown by a mark, and said in
+    its tip."""
 
 
 Part = Word | Token
 
 
 def number_field(
-    value: float, commit: Callable[[float], None], low: float, high: float, step: float, hint: str = ""
+    value: float,
+    commit: Callable[[float], None],
+    low: float,
+    high: float,
+    step: float,
+    hint: str = "",
 ) -> Field:
     """A field for a number between two bounds."""
 
@@ -98,8 +108,8 @@ def number_field(
 def ticks_field(
     ticks: int, seconds: float, commit: Callable[[int, float], None], most: int, hint: str
 ) -> Field:
-    """A field for a time that is counted in ticks, or given in seconds ("3", "0.05 s", "50 ms"): `commit` is given the
-    ticks, and the seconds or nought."""
+    """A field for a time that is counted in ticks, or given in seconds ("3", "0.05 s", "50 ms"):
+    `commit` is given the ticks, and the seconds or nought."""
 
     def read(text: str) -> tuple[int, float]:
         plain = text.strip().lower().replace(",", ".")
@@ -116,7 +126,11 @@ def ticks_field(
             counted, given = read(text)
         except (ValueError, OverflowError):
             return "expected whole ticks, or seconds as 0.05 s"
-        return None if 0 <= counted <= most and 0 <= given <= 10 else f"expected 0 to {most} ticks, or up to 10 s"
+        return (
+            None
+            if 0 <= counted <= most and 0 <= given <= 10
+            else f"expected 0 to {most} ticks, or up to 10 s"
+        )
 
     return Field(ticks_text(ticks, seconds), lambda text: commit(*read(text)), check=check,
                  hint=f"{hint}; ticks, or seconds as 0.05 s, which are as long at any rate")
@@ -124,18 +138,25 @@ def ticks_field(
 
 def ticks_text(ticks: int, seconds: float) -> str:
     """Such a time in words."""
-    return f"{seconds:.9f}".rstrip("0").rstrip(".") + " s" if seconds > 0 else f"{ticks} tick{'s' * (ticks != 1)}"
+    return (
+        f"{seconds:.9f}".rstrip("0").rstrip(".") + " s"
+        if seconds > 0
+        else f"{ticks} tick{'s' * (ticks != 1)}"
+    )
 
 
 def name_field(value: str, commit: Callable[[str], None], hint: str = "a name") -> Field:
     """A field for a name of people's choosing."""
     return Field(
         value, lambda text: commit(text.strip()),
-        check=lambda text: None if text.strip() else "expected a name", hint=hint, longest=LONGEST_NAME,
+        check=lambda text: None if text.strip() else "expected a name", hint=hint,
+        longest=LONGEST_NAME,
     )
 
 
-def many_field(options: Callable[[], list[tuple[str, str]]], commit: Callable[[str], None], hint: str = "") -> Field:
+def many_field(
+    options: Callable[[], list[tuple[str, str]]], commit: Callable[[str], None], hint: str = ""
+) -> Field:
     """A field for one of many (label, value) options, which are worked out when it is opened."""
     return Field("", commit, free=False, hint=hint, offers=lambda: tuple(
         [Suggestion(text, each) for text, each in options()]))
@@ -147,14 +168,16 @@ def choice_field(
     """A field for one of (label, value) options."""
     label = next((label for label, each in options if each == value), value)
     return Field(
-        label, commit, tuple(Suggestion(text, each) for text, each in options), free=False, hint=hint,
+        label, commit, tuple(Suggestion(text, each) for text, each in options), free=False,
+        hint=hint,
     )
 
 
 def shared_name_field(
     value: str, known: tuple[str, ...], commit: Callable[[str], None], seen: tuple[str, ...] = ()
 ) -> Field:
-    """A field for a name that others may have too: one that exists is picked; only a new one is typed.
+    """A field for a name that others may have too: one that exists is picked; only a new one is
+    typed.
 
     `seen` are the places where it is seen now, in words.
     """

@@ -45,7 +45,8 @@ class _Row(QStyledItemDelegate):
         if suggestion.remark:
             of = theme.font(11.5, italic=True)
             wide = theme.text_width(suggestion.remark, of)
-            theme.draw_text(painter, max(end + 14, rect.right() - wide - 8), middle, suggestion.remark, of, quiet,
+            theme.draw_text(painter, max(end + 14, rect.right() - wide - 8), middle,
+                            suggestion.remark, of, quiet,
                             rect.right() - end - 18)
 
     def sizeHint(self, option: QStyleOptionViewItem, index: object) -> QSize:
@@ -72,13 +73,16 @@ class TokenPopup(QFrame):
         self.setObjectName("tokenPopup")
         theme.dressed(self)
         self.setStyleSheet(
-            self.styleSheet() + f"#tokenPopup {{ background: {theme.PAPER.name()}; border: 1.5px solid {color.name()};"
+            self.styleSheet()
+            + f"#tokenPopup {{ background: {theme.PAPER.name()}; border: 1.5px solid "
+              f"{color.name()};"
             "border-radius: 8px; }"
         )
         self.field = field
         self.offered = field.offered
         self._asked = False
-        """Whether Enter was pressed on what is typed: then it is finished, whatever it looks like."""
+        """Whether Enter was pressed on what is typed: then it is finished, whatever it looks
+        like."""
         self.line = QLineEdit(field.value)
         self.line.setMaxLength(field.longest)
         self.line.setAccessibleName(field.hint or "value")
@@ -108,7 +112,8 @@ class TokenPopup(QFrame):
     def open_at(self, below: QWidget) -> None:
         """Show under a widget, kept inside the screen."""
         widest = max(
-            (theme.text_width(each.label, theme.font(13)) + theme.text_width(each.remark, theme.font(11.5))
+            (theme.text_width(each.label, theme.font(13)) + theme.text_width(
+                each.remark, theme.font(11.5))
              for each in self.offered[:MOST_SHOWN]), default=0,
         )
         self.setFixedWidth(int(min(460, max(220, widest + 78, below.width()))))
@@ -118,7 +123,8 @@ class TokenPopup(QFrame):
         if screen is not None:
             corner.setX(max(screen.left(), min(corner.x(), screen.right() - self.width())))
             if corner.y() + self.height() > screen.bottom():
-                corner.setY(max(screen.top(), below.mapToGlobal(QPoint(0, 0)).y() - self.height() - 3))
+                corner.setY(max(screen.top(),
+                                below.mapToGlobal(QPoint(0, 0)).y() - self.height() - 3))
         self.move(corner)
         self.show()
         self.line.setFocus()
@@ -141,7 +147,8 @@ class TokenPopup(QFrame):
         self.list.setFixedHeight(26 * min(ROWS_SHOWN, len(matching)) + 4)
         if not self.field.free and matching:
             labels = [each.label for each in matching]
-            self.list.setCurrentRow(labels.index(self.field.value) if self.field.value in labels else 0)
+            self.list.setCurrentRow(labels.index(self.field.value)
+                                    if self.field.value in labels else 0)
         self._fit()
 
     def _typed(self, text: str) -> None:
@@ -154,7 +161,11 @@ class TokenPopup(QFrame):
     def _say(self) -> None:
         text = self.line.text()
         error = self.field.check(text) if self.field.free and self.line.isModified() else None
-        if error is not None and not self._asked and unfinished(text, self.line.cursorPosition(), error):
+        if (
+            error is not None
+            and not self._asked
+            and unfinished(text, self.line.cursorPosition(), error)
+        ):
             error = None
         self.note.setText(error or self.field.hint)
         self.note.setVisible(bool(self.note.text()))

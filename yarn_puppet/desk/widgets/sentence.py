@@ -1,4 +1,5 @@
-"""A sentence: words in which every coloured token is the field itself. It flows over as many lines as it needs."""
+"""A sentence: words in which every coloured token is the field itself. It flows over as many lines
+as it needs."""
 
 from __future__ import annotations
 
@@ -28,7 +29,8 @@ def lines_high(count: int) -> int:
 
 
 def spoken(token: Token) -> str:
-    """What a token is called where it is heard: a sign by its name, a value with its name, a word as it is."""
+    """What a token is called where it is heard: a sign by its name, a value with its name, a word
+    as it is."""
     if not any(each.isalnum() for each in token.text):
         return token.name or token.text
     return f"{token.name}: {token.text}" if token.name and token.name != token.text else token.text
@@ -71,7 +73,8 @@ class TokenButton(QAbstractButton):
         return theme.font(12.5 if self.token.quiet else 13.5, strong=not self.token.quiet)
 
     def sizeHint(self) -> QSize:
-        return QSize(int(theme.text_width(self.token.text, self._font())) + (11 if self.token.quiet else 14), LINE - 2)
+        return QSize(int(theme.text_width(self.token.text, self._font())) + (
+            11 if self.token.quiet else 14), LINE - 2)
 
     def paintEvent(self, event: object) -> None:
         with painting(self) as painter:
@@ -79,7 +82,9 @@ class TokenButton(QAbstractButton):
             rect = QRectF(self.rect()).adjusted(1, 2, -1, -2)
             color = self.token.color
             hot = self.underMouse() or self.hasFocus() or self.popup is not None
-            fill = color if self.token.filled else theme.tint(color, 0.12 if hot else 0.0, theme.WHITE)
+            fill = (
+                color if self.token.filled else theme.tint(color, 0.12 if hot else 0.0, theme.WHITE)
+            )
             if self.token.quiet and not hot:
                 painter.setPen(theme.pen(theme.SEAM, 1, (3, 2.4)))
             else:
@@ -87,13 +92,16 @@ class TokenButton(QAbstractButton):
             painter.setBrush(fill)
             painter.drawRoundedRect(rect, 5, 5)
             painter.setFont(self._font())
-            painter.setPen(theme.WHITE if self.token.filled else theme.QUIET if self.token.quiet and not hot else color)
+            painter.setPen(theme.WHITE if self.token.filled else theme.QUIET
+                           if self.token.quiet and not hot else color)
             painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.token.text)
             lit = self.token.lit() if self.token.lit is not None else None
             if lit is not None:
                 # A stitch under a term: drawn through while it holds.
-                painter.setPen(theme.pen(theme.WOAD if lit else theme.FAINT, 2.2, None if lit else (1, 2.2)))
-                painter.drawLine(QPointF(rect.x() + 5, rect.bottom() - 1), QPointF(rect.right() - 5, rect.bottom() - 1))
+                painter.setPen(theme.pen(theme.WOAD if lit else theme.FAINT, 2.2,
+                                         None if lit else (1, 2.2)))
+                painter.drawLine(QPointF(rect.x() + 5, rect.bottom() - 1),
+                                 QPointF(rect.right() - 5, rect.bottom() - 1))
 
     def show_now(self) -> None:
         """Show what holds now."""
@@ -153,7 +161,10 @@ class _Flow(QLayout):
         x, y = left, rect.y() + margins.top()
         for held in self._held_together():
             sizes = [item.sizeHint() for item in held]
-            if x + sum(size.width() for size in sizes) + SIGN_GAP * (len(held) - 1) > right and x > left:
+            if (
+                x + sum(size.width() for size in sizes) + SIGN_GAP * (len(held) - 1) > right
+                and x > left
+            ):
                 x, y = left, y + LINE + 2
             for item, size in zip(held, sizes, strict=True):
                 if move:
@@ -168,7 +179,11 @@ class _Flow(QLayout):
         found: list[list[QLayoutItem]] = []
         for item in self._items:
             widget = item.widget()
-            sign = isinstance(widget, TokenButton) and widget.token.quiet and len(widget.token.text) == 1
+            sign = (
+                isinstance(widget, TokenButton)
+                and widget.token.quiet
+                and len(widget.token.text) == 1
+            )
             if sign and found:
                 found[-1].append(item)
             else:
@@ -179,7 +194,9 @@ class _Flow(QLayout):
 class Sentence(QWidget):
     """Shows parts, and keeps the keyboard focus on the token of the same name when they change."""
 
-    def __init__(self, parent: QWidget | None = None, background: bool = True, around: int = 2) -> None:
+    def __init__(
+        self, parent: QWidget | None = None, background: bool = True, around: int = 2
+    ) -> None:
         super().__init__(parent)
         self._flow = _Flow(self)
         around = AROUND if background else around
@@ -198,8 +215,11 @@ class Sentence(QWidget):
         return self._parts
 
     def show_parts(self, parts: Sequence[Part]) -> None:
-        """Show a sentence. Tokens stay, also one that is being pressed, where only words are others or nothing is."""
-        if not self._parts or [_kept(each) for each in self._parts] != [_kept(each) for each in parts]:
+        """Show a sentence. Tokens stay, also one that is being pressed, where only words are others
+        or nothing is."""
+        if not self._parts or [_kept(each) for each in self._parts] != [
+            _kept(each) for each in parts
+        ]:
             self._make(parts)
             return
         for index, (before, part) in enumerate(zip(self._parts, parts, strict=True)):
@@ -234,7 +254,8 @@ class Sentence(QWidget):
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
 
     def _renew(self, parts: Sequence[Part]) -> None:
-        """Nothing that is seen of the tokens is another: what they do is, and what they say when asked."""
+        """Nothing that is seen of the tokens is another: what they do is, and what they say when
+        asked."""
         self._parts = list(parts)
         tokens = [part for part in parts if isinstance(part, Token)]
         for widget, token in zip(self.tokens(), tokens, strict=True):
@@ -285,7 +306,12 @@ class Sentence(QWidget):
 
 
 def _kept(part: Part) -> tuple[object, ...]:
-    """What of a part is the same while it can stay: all that is seen of a token, of a word all but what it is."""
+    """What of a part is the same while it can stay: all that is seen of a token, of a word all but
+    what it is."""
     color = part.color.name() if part.color is not None else None
-    rest = (part.text, part.filled, part.quiet, part.name) if isinstance(part, Token) else (part.strong,)
+    rest = (
+        (part.text, part.filled, part.quiet, part.name)
+        if isinstance(part, Token)
+        else (part.strong,)
+    )
     return (type(part), color, *rest)

@@ -34,21 +34,28 @@ class Stills:
         self._bytes = 0
 
     def draw(
-        self, painter: QPainter, name: Hashable, box: QRectF, shows: Sequence[object], facts: Sequence[object],
+        self,
+        painter: QPainter,
+        name: Hashable,
+        box: QRectF,
+        shows: Sequence[object],
+        facts: Sequence[object],
         paint: Callable[[QPainter], None],
     ) -> None:
         """Draw the piece in a box, anew only where it is another.
 
-        It is another where something that it `shows` is not the very same value (values of a puppet are: an edit makes
-        only what it changes anew), or where one of the `facts` is not equal. `paint` draws it at its own place, and
-        nothing outside of the box.
+        It is another where something that it `shows` is not the very same value (values of a puppet
+        are: an edit makes only what it changes anew), or where one of the `facts` is not equal.
+        `paint` draws it at its own place, and nothing outside of the box.
         """
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
         # Where on the grid of pixels it begins decides how its edges look.
         left, top = floor(box.x() * ratio) / ratio, floor(box.y() * ratio) / ratio
-        size = QSize(max(1, ceil((box.right() - left) * ratio)), max(1, ceil((box.bottom() - top) * ratio)))
-        known = (*facts, box.x() - left, box.y() - top, size.width(), size.height(), ratio, theme.edition())
+        size = QSize(max(1, ceil((box.right() - left) * ratio)),
+                     max(1, ceil((box.bottom() - top) * ratio)))
+        known = (*facts, box.x() - left, box.y() - top, size.width(), size.height(), ratio,
+                 theme.edition())
         still = self._kept.get(name)
         if still is None or still.facts != known or len(still.shows) != len(shows) or any(
             one is not other for one, other in zip(still.shows, shows, strict=True)
@@ -57,7 +64,8 @@ class Stills:
             picture.setDevicePixelRatio(ratio)
             picture.fill(Qt.GlobalColor.transparent)
             with painting(picture) as inside:
-                inside.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+                inside.setRenderHints(QPainter.RenderHint.Antialiasing
+                                      | QPainter.RenderHint.SmoothPixmapTransform)
                 inside.translate(-left, -top)
                 paint(inside)
             still = _Still(tuple(shows), known, picture)

@@ -15,34 +15,43 @@ from ...core.model.kinds.windows import WINDOWS
 from ...core.model.puppet import Puppet
 
 DAY = {
-    "LINEN": "#EFE8DA", "PAPER": "#FBF7EE", "WHITE": "#FFFEFA", "INK": "#2A2733", "QUIET": "#6F6656",
-    "FAINT": "#877D6B", "SEAM": "#D3C6AE", "MADDER": "#A8323A", "INDIGO": "#31497F", "WOAD": "#2B7A78",
+    "LINEN": "#EFE8DA", "PAPER": "#FBF7EE", "WHITE": "#FFFEFA", "INK": "#2A2733",
+    "QUIET": "#6F6656",
+    "FAINT": "#877D6B", "SEAM": "#D3C6AE", "MADDER": "#A8323A", "INDIGO": "#31497F",
+    "WOAD": "#2B7A78",
     "WELD": "#B98A1E", "MOSS": "#66752F", "PLUM": "#744873", "CLAY": "#8A5A3B",
 }
 """The colours by day. Quiet is the design's, darkened until small text reads on linen (4.9:1)."""
 AT_NIGHT = {
-    "LINEN": "#191820", "PAPER": "#24222C", "WHITE": "#2E2B37", "INK": "#EFE8DA", "QUIET": "#ADA493",
-    "FAINT": "#8F8777", "SEAM": "#4B4653", "MADDER": "#E9868B", "INDIGO": "#9DB3EA", "WOAD": "#6CC0BB",
+    "LINEN": "#191820", "PAPER": "#24222C", "WHITE": "#2E2B37", "INK": "#EFE8DA",
+    "QUIET": "#ADA493",
+    "FAINT": "#8F8777", "SEAM": "#4B4653", "MADDER": "#E9868B", "INDIGO": "#9DB3EA",
+    "WOAD": "#6CC0BB",
     "WELD": "#DDB24A", "MOSS": "#AFC06A", "PLUM": "#CDA0CC", "CLAY": "#D3A684",
 }
-"""The same threads by lamplight: light ink on dark linen, each colour lightened until it reads (over 4.5:1 on
-paper)."""
+"""The same threads by lamplight: light ink on dark linen, each colour lightened until it reads
+(over 4.5:1 on paper)."""
 
-LINEN, PAPER, WHITE, INK, QUIET, FAINT, SEAM, MADDER, INDIGO, WOAD, WELD, MOSS, PLUM, CLAY = map(QColor, DAY.values())
+LINEN, PAPER, WHITE, INK, QUIET, FAINT, SEAM, MADDER, INDIGO, WOAD, WELD, MOSS, PLUM, CLAY = map(
+    QColor, DAY.values())
 NIGHT = QColor("#1C2238")
 """The sky of the booth, where it is always night."""
 MOONLIGHT, DUSK = QColor("#FBF7EE"), QColor("#D3C6AE")
 """What is written on that sky."""
-DYES = {name.lower(): DAY[name] for name in ("MADDER", "INDIGO", "WOAD", "WELD", "MOSS", "PLUM", "CLAY")}
+DYES = {name.lower(): DAY[name]
+        for name in ("MADDER", "INDIGO", "WOAD", "WELD", "MOSS", "PLUM", "CLAY")}
 """The threads' colours as a puppet's file holds them, whatever the desk wears."""
 
 THREADS = {
-    "madder": MADDER, "indigo": INDIGO, "woad": WOAD, "weld": WELD, "moss": MOSS, "plum": PLUM, "clay": CLAY,
+    "madder": MADDER, "indigo": INDIGO, "woad": WOAD, "weld": WELD, "moss": MOSS, "plum": PLUM,
+    "clay": CLAY,
 }
 EVENT_COLORS: dict[str, QColor] = {
-    kind: {**THREADS, "faint": FAINT}[each.dye] for kind, each in (*MOMENTS.items(), *WINDOWS.items())}
+    kind: {**THREADS, "faint": FAINT}[each.dye]
+    for kind, each in (*MOMENTS.items(), *WINDOWS.items())}
 TERM_COLORS = {
-    "intent": MADDER, "sense": WOAD, "memo": PLUM, "window": WOAD, "state": WOAD, "leave": INDIGO, "built-in": INDIGO,
+    "intent": MADDER, "sense": WOAD, "memo": PLUM, "window": WOAD, "state": WOAD, "leave": INDIGO,
+    "built-in": INDIGO,
 }
 
 Dressed = TypeVar("Dressed", bound=QWidget)
@@ -54,7 +63,8 @@ _worn = ["day", 0]
 
 
 def edition() -> int:
-    """A number that is another one whenever the colours are others: pictures that were kept are drawn anew by it."""
+    """A number that is another one whenever the colours are others: pictures that were kept are
+    drawn anew by it."""
     return int(_worn[1])
 
 
@@ -67,16 +77,19 @@ def load_fonts() -> None:
     """Make the typeface known to Qt."""
     folder = files("font_source_sans_pro") / "files"
     for face in FACES:
-        QFontDatabase.addApplicationFontFromData((folder / f"SourceSansPro-{face}.ttf").read_bytes())
+        QFontDatabase.addApplicationFontFromData(
+            (folder / f"SourceSansPro-{face}.ttf").read_bytes())
 
 
 @cache
 def font(size: float = 13, bold: bool = False, italic: bool = False, strong: bool = False) -> QFont:
-    """The typeface at a size in pixels; `strong` is semibold. Shared: never change the one you get."""
+    """The typeface at a size in pixels; `strong` is semibold. Shared: never change the one you
+    get."""
     made = QFont(FAMILY)
     made.setPixelSize(round(size))
     made.setItalic(italic)
-    made.setWeight(QFont.Weight.Bold if bold else QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
+    made.setWeight(QFont.Weight.Bold if bold else QFont.Weight.DemiBold
+                   if strong else QFont.Weight.Normal)
     _KEYS[id(made)] = made.key()
     return made
 
@@ -87,7 +100,8 @@ def text_width(text: str, of: QFont) -> float:
 
 
 _KEYS: dict[int, str] = {}
-"""The keys of the shared fonts, by identity: asking Qt for one takes longer than looking a width up."""
+"""The keys of the shared fonts, by identity: asking Qt for one takes longer than looking a width
+up."""
 
 
 def _key(of: QFont) -> str:
@@ -153,7 +167,13 @@ def _pen(rgba: int, width: float, dashes: tuple[float, ...] | None) -> QPen:
 
 
 def draw_text(
-    painter: QPainter, x: float, baseline: float, text: str, of: QFont, color: QColor = INK, width: float = 0,
+    painter: QPainter,
+    x: float,
+    baseline: float,
+    text: str,
+    of: QFont,
+    color: QColor = INK,
+    width: float = 0,
 ) -> float:
     """Write on one line from x; cut short at `width` where it is given. Gives the x after it."""
     painter.setFont(of)
@@ -164,7 +184,12 @@ def draw_text(
 
 
 def draw_card(
-    painter: QPainter, rect: QRectF, radius: float = 9, fill: QColor = PAPER, edge: QColor = SEAM, width: float = 1.2
+    painter: QPainter,
+    rect: QRectF,
+    radius: float = 9,
+    fill: QColor = PAPER,
+    edge: QColor = SEAM,
+    width: float = 1.2,
 ) -> None:
     """A rounded panel."""
     painter.setPen(pen(edge, width))
@@ -183,8 +208,15 @@ def draw_snag(painter: QPainter, at: QPointF, small: bool = False) -> None:
 
 
 def draw_pill(
-    painter: QPainter, x: float, middle: float, text: str, color: QColor, filled: bool, height: float = 20,
-    size: float = 12.5, width: float = 0,
+    painter: QPainter,
+    x: float,
+    middle: float,
+    text: str,
+    color: QColor,
+    filled: bool,
+    height: float = 20,
+    size: float = 12.5,
+    width: float = 0,
 ) -> float:
     """A rounded label. Filled or not says lit or not, beside its colour. Gives the x after it."""
     of = font(size, strong=filled)
@@ -201,10 +233,12 @@ def draw_pill(
 
 
 def dressed(widget: Dressed) -> Dressed:
-    """A menu, a dialog, a line to type in or whatever else Qt draws, in the colours that are worn; gives it back.
+    """A menu, a dialog, a line to type in or whatever else Qt draws, in the colours that are worn;
+    gives it back.
 
-    The window itself wears no style sheet: what stands in it is drawn by us, or in the colours of the palette. A sheet
-    is laid on each widget below it anew whenever it changes, and of a window there are a thousand.
+    The window itself wears no style sheet: what stands in it is drawn by us, or in the colours of
+    the palette. A sheet is laid on each widget below it anew whenever it changes, and of a window
+    there are a thousand.
     """
     widget.setStyleSheet(_sheet(edition()))
     return widget
@@ -263,8 +297,10 @@ def wear(application: QApplication, appearance: str) -> None:
 def _lay_on(application: QApplication) -> None:
     palette = QPalette()
     for role, color in (
-        (QPalette.ColorRole.Window, LINEN), (QPalette.ColorRole.Base, WHITE), (QPalette.ColorRole.Text, INK),
-        (QPalette.ColorRole.WindowText, INK), (QPalette.ColorRole.Button, PAPER), (QPalette.ColorRole.ButtonText, INK),
+        (QPalette.ColorRole.Window, LINEN), (QPalette.ColorRole.Base, WHITE),
+        (QPalette.ColorRole.Text, INK),
+        (QPalette.ColorRole.WindowText, INK), (QPalette.ColorRole.Button, PAPER),
+        (QPalette.ColorRole.ButtonText, INK),
         (QPalette.ColorRole.Highlight, INDIGO), (QPalette.ColorRole.HighlightedText, WHITE),
         (QPalette.ColorRole.PlaceholderText, FAINT), (QPalette.ColorRole.ToolTipBase, INK),
         (QPalette.ColorRole.ToolTipText, PAPER),

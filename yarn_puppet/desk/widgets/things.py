@@ -1,8 +1,9 @@
-"""What is drawn in a view, told to screen readers: a list of things by name, each where it is drawn.
+"""What is drawn in a view, told to screen readers: a list of things by name, each where it is
+drawn.
 
-Qt tells a reader of widgets and of the items of lists; what is drawn is neither. So over each view lies a list of Qt's
-own that is not seen, that no mouse or key reaches, and whose items are the things of the view as they are when a
-reader asks.
+Qt tells a reader of widgets and of the items of lists; what is drawn is neither. So over each view
+lies a list of Qt's own that is not seen, that no mouse or key reaches, and whose items are the
+things of the view as they are when a reader asks.
 """
 
 from __future__ import annotations
@@ -16,8 +17,8 @@ from PyQt6.QtWidgets import QFrame, QListView, QWidget
 
 
 class Thing(NamedTuple):
-    """Something drawn: what it is called, what is said of it, where it is in the view, whether it is selected, and
-    selecting it."""
+    """Something drawn: what it is called, what is said of it, where it is in the view, whether it
+    is selected, and selecting it."""
 
     name: str
     said: str
@@ -85,7 +86,8 @@ class ThingList(QListView):
         return thing.rect.toAlignedRect() if thing is not None else QRect()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Items lie where the view draws them: nothing is laid out, and nobody asked how many there are."""
+        """Items lie where the view draws them: nothing is laid out, and nobody asked how many there
+        are."""
 
     def doItemsLayout(self) -> None:
         """As when it is resized."""

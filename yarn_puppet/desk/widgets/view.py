@@ -33,7 +33,11 @@ class DrawnView(QWidget):
         return ()
 
     def event(self, event: QEvent | None) -> bool:
-        if event.type() == QEvent.Type.Show and self._list is None and type(self).things is not DrawnView.things:
+        if (
+            event.type() == QEvent.Type.Show
+            and self._list is None
+            and type(self).things is not DrawnView.things
+        ):
             self._list = ThingList(self, self.things)
             self._list.lie_over(self)
         elif event.type() == QEvent.Type.Resize and self._list is not None:
@@ -53,7 +57,8 @@ class DrawnView(QWidget):
         if self._list is not None:
             self._list.may_be_others()
         with painting(self) as painter:
-            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing
+                                   | QPainter.RenderHint.SmoothPixmapTransform)
             self.draw(painter)
 
     def draw_paper(self, painter: QPainter) -> QRectF:
@@ -67,7 +72,8 @@ class DrawnView(QWidget):
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(theme.pen(theme.INDIGO, 1.6))
-            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5), radius, radius)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5), radius,
+                                    radius)
 
 
 def distance(event: QMouseEvent, start: QPointF) -> float:

@@ -1,9 +1,10 @@
 """What a thread has to say, said in the window's thread.
 
-A thread must hold nothing of the window's while it works. When the window closes meanwhile, the thread's would be the
-last hold on it, and Qt's objects would be taken down in a thread that is not theirs; and a signal that is sent while
-the window's thread takes its sender down is sent from memory that is another's by then. So a thread holds a call: what
-it calls is held by the window alone, and the signal that brings it there is of an object that always stands.
+A thread must hold nothing of the window's while it works. When the window closes meanwhile, the
+thread's would be the last hold on it, and Qt's objects would be taken down in a thread that is not
+theirs; and a signal that is sent while the window's thread takes its sender down is sent from
+memory that is another's by then. So a thread holds a call: what it calls is held by the window
+alone, and the signal that brings it there is of an object that always stands.
 """
 
 from __future__ import annotations
@@ -37,8 +38,8 @@ def _deliver(method: WeakMethod[Callable[..., object]], arguments: tuple[object,
 
 
 class WindowCall:
-    """A method of one of the window's objects, to be called from any thread: it runs in the window's, a turn later at
-    the earliest, and not at all where its object is gone by then."""
+    """A method of one of the window's objects, to be called from any thread: it runs in the
+    window's, a turn later at the earliest, and not at all where its object is gone by then."""
 
     def __init__(self, method: Callable[..., object]) -> None:
         """To be made in the window's thread."""

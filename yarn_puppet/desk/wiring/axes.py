@@ -30,7 +30,8 @@ def axis_sentence(document: Document, axis: Axis, capture: Callable[[], None]) -
 
     parts: list[Part] = [
         name_token(document, "axes", axis, theme.MADDER), Word("is"),
-        Token(said_key(axis.stick) if axis.stick else "stick…", theme.INK, name="stick", quiet=not axis.stick,
+        Token(said_key(axis.stick) if axis.stick else "stick…", theme.INK, name="stick",
+              quiet=not axis.stick,
               action=capture, tip="Move the stick it should have"),
         Word("or from"), end("less", axis.less), Word("to"), end("more", axis.more),
     ]
@@ -44,9 +45,11 @@ def axis_sentence(document: Document, axis: Axis, capture: Callable[[], None]) -
                 tip="Above 1 it is finer near the middle: half a stick walks slower"),
         ]
     moves = puppet.mover.across == axis.id
-    parts.append(Token("moves it across" if moves else "moves it across?", theme.MOSS, quiet=not moves, name="across",
+    parts.append(Token("moves it across" if moves else "moves it across?", theme.MOSS,
+                       quiet=not moves, name="across",
                        tip="Whether the walker follows this axis; click to switch",
-                       action=lambda: document.edit("move along axis", lambda now: _across(now, axis.id, not moves))))
+                       action=lambda: document.edit(
+                           "move along axis", lambda now: _across(now, axis.id, not moves))))
     return parts
 
 

@@ -18,11 +18,15 @@ PUSHED = 0.6
 
 
 class KeyCapture(QWidget):
-    """A small sheet that takes the next key, a mouse button pressed on it, or a button of a pad; for an axis a stick
-    that is pushed. Esc leaves all as it was."""
+    """A small sheet that takes the next key, a mouse button pressed on it, or a button of a pad;
+    for an axis a stick that is pushed. Esc leaves all as it was."""
 
     def __init__(
-        self, parent: QWidget, commit: Callable[[str], None], pads: Pads | None = None, stick: bool = False
+        self,
+        parent: QWidget,
+        commit: Callable[[str], None],
+        pads: Pads | None = None,
+        stick: bool = False,
     ) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.stick = stick
@@ -73,8 +77,13 @@ class KeyCapture(QWidget):
     def paintEvent(self, event: object) -> None:
         with painting(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, theme.PAPER, theme.MADDER, 1.6)
+            theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, theme.PAPER,
+                            theme.MADDER, 1.6)
             asked = "Move a stick," if self.stick else "Press a key, a pad's button,"
-            below = "as far as it goes · Esc leaves it" if self.stick else "or a mouse button here · Esc leaves it"
+            below = (
+                "as far as it goes · Esc leaves it"
+                if self.stick
+                else "or a mouse button here · Esc leaves it"
+            )
             theme.draw_text(painter, 16, 30, asked, theme.font(14, strong=True))
             theme.draw_text(painter, 16, 52, below, theme.font(12.5), theme.QUIET)

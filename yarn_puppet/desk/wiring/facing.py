@@ -28,17 +28,22 @@ def facing_sentence(document: Document) -> list[Part]:
 
     def sense(id: str, name: str, field: str) -> Token:
         label = next((label for label, each in numbers if each == id), id)
-        return Token(label, theme.WOAD, choice_field(id, numbers, lambda chosen: change(**{field: chosen})), name=name)
+        return Token(label, theme.WOAD,
+                     choice_field(id, numbers, lambda chosen: change(**{field: chosen})), name=name)
 
     parts: list[Part] = [
-        Word("turns to"), Token(dict(map(reversed, KINDS))[facing.kind], theme.MOSS, name="facing kind",  # type: ignore[arg-type]
-                                field=choice_field(facing.kind, KINDS, lambda kind: change(kind=kind))),
+        Word("turns to"), Token(dict(map(reversed, KINDS))[facing.kind], theme.MOSS,
+                                name="facing kind",  # type: ignore[arg-type]
+                                field=choice_field(
+                                    facing.kind, KINDS, lambda kind: change(kind=kind))),
         Word("by"), sense(facing.follows, "facing follows", "follows"),
     ]
     if facing.kind != "mirror":
         parts += [Word("and up by"), sense(facing.follows_up, "facing follows up", "follows_up")]
-    parts += [Word(", at first to"), Token(facing.start, theme.MOSS, name="facing start", field=choice_field(
-        facing.start, [(side, side) for side in SIDES[facing.kind]], lambda side: change(start=side)))]
+    parts += [Word(", at first to"),
+              Token(facing.start, theme.MOSS, name="facing start", field=choice_field(
+        facing.start, [(side, side) for side in SIDES[facing.kind]],
+        lambda side: change(start=side)))]
     return parts
 
 

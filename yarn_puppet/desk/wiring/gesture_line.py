@@ -23,7 +23,8 @@ LEAST_SECONDS = 0.4
 
 
 class Press(NamedTuple):
-    """A press of an action: the tick it began, how many ticks it lasted so far, and how long after the one before."""
+    """A press of an action: the tick it began, how many ticks it lasted so far, and how long after
+    the one before."""
 
     began: int
     lasted: int
@@ -41,7 +42,8 @@ def presses(records: Sequence[Record], tick: int, action: str) -> list[Press]:
         if down and began is None:
             began = number
         elif not down and began is not None:
-            found.append(Press(began, number - began, None if last_began is None else began - last_began, True))
+            found.append(Press(began, number - began,
+                               None if last_began is None else began - last_began, True))
             last_began, began = began, None
     if began is not None:
         after = None if last_began is None else began - last_began
@@ -50,7 +52,8 @@ def presses(records: Sequence[Record], tick: int, action: str) -> list[Press]:
 
 
 class GestureLine(DrawnView):
-    """The threshold as a stitch, what completes the gesture shaded, the last presses as bars with their times."""
+    """The threshold as a stitch, what completes the gesture shaded, the last presses as bars with
+    their times."""
 
     def __init__(self, player: Player, intent: Intent) -> None:
         super().__init__()
@@ -63,32 +66,39 @@ class GestureLine(DrawnView):
         return QSize(134, 26)
 
     def measured(self) -> list[tuple[float, bool]]:
-        """What is laid against the threshold, in seconds, of the last presses, and whether each fell on its right
-        side."""
+        """What is laid against the threshold, in seconds, of the last presses, and whether each
+        fell on its right side."""
         intent, rate = self.intent, self.player.recording.setup.puppet.rate
         found = presses(self.player.records, self.player.tick, intent.action)
         measures, threshold = GESTURES[intent.gesture].measures, intent.seconds
         if measures == "time between":
-            return [(each.after / rate, each.after / rate <= threshold) for each in found if each.after is not None]
+            return [(each.after / rate, each.after / rate <= threshold)
+                    for each in found if each.after is not None]
         if measures == "time apart" and intent.others:
-            others = [press.began for press in presses(self.player.records, self.player.tick, intent.others[0])]
-            apart = [min(abs(each.began - other) for other in others) / rate for each in found if others]
+            others = [press.began for press in presses(
+                self.player.records, self.player.tick, intent.others[0])]
+            apart = [min(abs(each.began - other) for other in others) / rate
+                     for each in found if others]
             return [(each, each <= threshold) for each in apart]
         right = {"length under": lt, "length from": ge}.get(measures)
-        return [(each.lasted / rate, right is None or right(each.lasted / rate, threshold)) for each in found]
+        return [(each.lasted / rate, right is None or right(each.lasted / rate, threshold))
+                for each in found]
 
     def draw(self, painter: QPainter) -> None:
         area = QRectF(0.5, 3.5, 84, self.height() - 7)
         gesture, threshold = GESTURES[self.intent.gesture], self.intent.seconds
         measured = self.measured()[-3:]
         timed = bool(gesture.time_word)
-        whole = max(LEAST_SECONDS, threshold * 1.6 if timed else 0.0, *(seconds for seconds, _ in measured), 0.0)
+        whole = max(LEAST_SECONDS, threshold * 1.6 if timed else 0.0,
+                    *(seconds for seconds, _ in measured), 0.0)
         painter.setPen(theme.pen(theme.SEAM, 1))
         painter.setBrush(theme.WHITE)
         painter.drawRoundedRect(area, 4, 4)
         at = area.x() + 3 + min(1.0, threshold / whole) * (area.width() - 6)
         if timed:
-            left, right = (at, area.right() - 1) if gesture.measures == "length from" else (area.x() + 1, at)
+            left, right = (
+                (at, area.right() - 1) if gesture.measures == "length from" else (area.x() + 1, at)
+            )
             shade = QRectF(left, area.y() + 1, right - left, area.height() - 2)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.with_alpha(theme.MADDER, 26))
@@ -107,10 +117,13 @@ class GestureLine(DrawnView):
             painter.drawLine(QPointF(at, area.y() + 1), QPointF(at, area.bottom() - 1))
         if measured:
             seconds, fits = measured[-1]
-            theme.draw_text(painter, 90, self.height() / 2 + 4.5, f"{seconds:.2f} s", theme.font(12, strong=fits),
+            theme.draw_text(painter, 90, self.height() / 2 + 4.5, f"{seconds:.2f} s",
+                            theme.font(12, strong=fits),
                             theme.MADDER if fits else theme.QUIET, 44)
 
-    def _draw_repeats(self, painter: QPainter, area: QRectF, threshold: float, whole: float) -> None:
+    def _draw_repeats(
+        self, painter: QPainter, area: QRectF, threshold: float, whole: float
+    ) -> None:
         number = 1
         while threshold * number < whole and number < 40:
             x = area.x() + 3 + threshold * number / whole * (area.width() - 6)

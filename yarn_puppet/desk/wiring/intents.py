@@ -21,30 +21,45 @@ def intent_sentence(document: Document, intent: Intent) -> list[Part]:
     def put(name: str, /, **values: object) -> None:
         change(document, name, "intents", intent.id, **values)
 
-    # One press is one gesture; seldom is another wanted from the same press, so it takes no room till it is.
+    # One press is one gesture; seldom is another wanted from the same press, so it takes no room
+    # till it is.
     offered = kind.of_the_press and not intent.even_if_used
-    even_if_used = [(f"{intent.gesture}, even if the press was used", EVEN_IF_USED)] if offered else []
+    even_if_used = (
+        [(f"{intent.gesture}, even if the press was used", EVEN_IF_USED)] if offered else []
+    )
     parts: list[Part] = [
         name_token(document, "intents", intent, theme.MADDER), Word("is"),
         Token(intent.gesture, theme.INDIGO, name="gesture", field=choice_field(
             intent.gesture, [*((each, each) for each in GESTURES), *even_if_used],
-            lambda gesture: document.edit("change gesture", lambda now: edits.gesture_chosen(now, intent.id, gesture))
-            if gesture != EVEN_IF_USED else put("let it arm from a used press", even_if_used=True))),
+            lambda gesture: document.edit("change gesture",
+                                          lambda now: edits.gesture_chosen(now, intent.id, gesture))
+            if gesture != EVEN_IF_USED
+            else put("let it arm from a used press", even_if_used=True))),
         *_actions(document, puppet, intent),
     ]
     if kind.time_word:
         parts += [Word(kind.time_word), Token(f"{intent.seconds:g} s", theme.INDIGO, name="seconds",
-                  field=number_field(intent.seconds, lambda value: put("change threshold", seconds=value),
+                  field=number_field(intent.seconds,
+                                     lambda value: put("change threshold", seconds=value),
                                      0, 10, 0.05))]
     if not kind.is_level:
         parts += [Word("kept"), Token(f"{intent.buffer:g} s", theme.INDIGO, name="buffer",
                   tip="How long it stays armed, waiting for a transition to take it",
-                  field=number_field(intent.buffer, lambda value: put("change buffer", buffer=value), 0, 10, 0.05))]
+                  field=number_field(intent.buffer,
+                                     lambda value: put("change buffer", buffer=value), 0, 10,
+                                     0.05))]
     if intent.even_if_used and kind.of_the_press:
-        parts.append(Token(
-            "even if used ×", theme.WELD, filled=True, name="even if used",
-            tip="It arms even if a transition used the press. Click to let one press be one gesture again",
-            action=lambda: put("let one press be one gesture", even_if_used=False)))
+        parts.append(
+            Token(
+                "even if used ×",
+                theme.WELD,
+                filled=True,
+                name="even if used",
+                tip="It arms even if a transition used the press. Click to let one press be one "
+                    "gesture again",
+                action=lambda: put("let one press be one gesture", even_if_used=False),
+            )
+        )
     return parts
 
 
@@ -61,7 +76,8 @@ def _actions(document: Document, puppet: Puppet, intent: Intent) -> list[Part]:
         kept[number: number + 1] = [id] if id else []
         put("change sequence", others=tuple(kept))
 
-    last = Token(names.get(intent.action, intent.action), theme.MADDER, name="action", field=choice_field(
+    last = Token(names.get(intent.action, intent.action), theme.MADDER, name="action",
+                 field=choice_field(
         intent.action, options, lambda id: put("change action", action=id)))
     kind = GESTURES[intent.gesture]
     if kind.others == "none":
@@ -76,7 +92,8 @@ def _actions(document: Document, puppet: Puppet, intent: Intent) -> list[Part]:
         ]
     parts.append(last)
     if kind.others == "some" and len(intent.others) < LONGEST_SEQUENCE - 1:
-        parts.append(Token("+", theme.MADDER, quiet=True, name="add step", tip="One more action, before the last",
+        parts.append(Token("+", theme.MADDER, quiet=True, name="add step",
+                           tip="One more action, before the last",
                            field=choice_field("", options, lambda id: put(
                                "change sequence", others=(*intent.others, id)))))
     return parts

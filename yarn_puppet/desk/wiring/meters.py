@@ -21,10 +21,17 @@ PAST = 90
 
 
 class Lamp(QAbstractButton):
-    """A disc that is filled while something is on; clicking it does something, where there is something to do."""
+    """A disc that is filled while something is on; clicking it does something, where there is
+    something to do."""
 
-    def __init__(self, name: str, color: QColor, lit: Callable[[], bool], action: Callable[[], None] | None,
-                 tip: str) -> None:
+    def __init__(
+        self,
+        name: str,
+        color: QColor,
+        lit: Callable[[], bool],
+        action: Callable[[], None] | None,
+        tip: str,
+    ) -> None:
         super().__init__()
         self.setObjectName(name)
         self.setAccessibleName(name)
@@ -47,7 +54,9 @@ class Lamp(QAbstractButton):
         with painting(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             on = self.lit()
-            hot = self.hasFocus() or (self.underMouse() and self.focusPolicy() != Qt.FocusPolicy.NoFocus)
+            hot = self.hasFocus() or (
+                self.underMouse() and self.focusPolicy() != Qt.FocusPolicy.NoFocus
+            )
             painter.setPen(theme.pen(self.color if on or hot else theme.SEAM, 2 if hot else 1.4))
             painter.setBrush(self.color if on else theme.WHITE)
             painter.drawEllipse(QRectF(4, 4, 16, 16))
@@ -68,7 +77,9 @@ class Strip(DrawnView):
 
     def things(self) -> list[Thing]:
         value = self.value()
-        return [Thing(f"{value}{self.unit}", "now", QRectF(self.rect()))] if value is not None else []
+        return (
+            [Thing(f"{value}{self.unit}", "now", QRectF(self.rect()))] if value is not None else []
+        )
 
     @classmethod
     def of_sense(cls, player: Player, sense: Sense) -> Strip:

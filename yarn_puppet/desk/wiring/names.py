@@ -21,7 +21,8 @@ def change(document: Document, name: str, field: str, id: str, /, **values: Any)
 def name_token(document: Document, field: str, entry: Any, color: QColor) -> Token:
     """An entry's name, which is renamed everywhere at once."""
     return Token(entry.name, color, name="name", field=Field(
-        entry.name, lambda text: change(document, f"rename {one_of(field)}", field, entry.id, name=text.strip()),
+        entry.name, lambda text: change(document, f"rename {one_of(field)}", field, entry.id,
+                                        name=text.strip()),
         check=name_error if field not in ("actions", "axes") else action_name_error,
         hint="a rename is everywhere at once", longest=LONGEST_NAME))
 
@@ -31,9 +32,14 @@ def name_error(text: str) -> str | None:
     if not text.strip():
         return "expected a name"
     word = "_".join(text.split())
-    return f"{word} is a word of conditions already; {word_from(word)} is free" if is_reserved(word) else None
+    return (
+        f"{word} is a word of conditions already; {word_from(word)} is free"
+        if is_reserved(word)
+        else None
+    )
 
 
 def action_name_error(text: str) -> str | None:
-    """What keeps a text from being the name of an action: conditions do not read it, so it may be any."""
+    """What keeps a text from being the name of an action: conditions do not read it, so it may be
+    any."""
     return None if text.strip() else "expected a name"

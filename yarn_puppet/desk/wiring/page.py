@@ -1,4 +1,5 @@
-"""The Wiring page: actions and their keys, intents and their gestures, senses and memos with live values."""
+"""The Wiring page: actions and their keys, intents and their gestures, senses and memos with live
+values."""
 
 from __future__ import annotations
 
@@ -41,18 +42,24 @@ SPACES: dict[str, IdSpace] = {"actions": "action", "axes": "axis"}
 
 
 def row_name(field: str, id: str) -> str:
-    """What the row of an entry is called: values share one space of ids, actions and axes have their own."""
+    """What the row of an entry is called: values share one space of ids, actions and axes have
+    their own."""
     return f"{SPACES[field]} {id}" if field in SPACES else id
 
 
 class WiringPage(QWidget):
-    """Rows stay while what they are about does, and are told anew; nothing is done while the page is hidden."""
+    """Rows stay while what they are about does, and are told anew; nothing is done while the page
+    is hidden."""
 
     wanted = pyqtSignal(str, str, str)
     """A page to go to, and the kind and id of what should be seen there."""
 
     def __init__(
-        self, document: Document, player: Player, pads: Pads | None = None, parent: QWidget | None = None
+        self,
+        document: Document,
+        player: Player,
+        pads: Pads | None = None,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.player, self.pads = document, player, pads
@@ -91,9 +98,11 @@ class WiringPage(QWidget):
     def refresh(self) -> None:
         """Show the puppet's wiring, when it or what is forced is another."""
         puppet = self.document.puppet
-        shown = (puppet.actions, puppet.intents, puppet.senses, puppet.memos, puppet.thresholds, puppet.axes,
+        shown = (puppet.actions, puppet.intents, puppet.senses, puppet.memos, puppet.thresholds,
+                 puppet.axes,
                  puppet.facing,
-                 puppet.states, puppet.transitions, puppet.groups, puppet.layers, puppet.clips, puppet.mover,
+                 puppet.states, puppet.transitions, puppet.groups, puppet.layers, puppet.clips,
+                 puppet.mover,
                  tuple(self.player.forced.items()))
         if shown == self._shown:
             return
@@ -115,13 +124,18 @@ class WiringPage(QWidget):
         rows: list[RowContent | Space] = [
             self._section("Actions", "what a player can do", "add action", self._add_action)]
         for action in puppet.actions:
-            rows.append(self._row("actions", action.id, action.id, self._action(action), lambda id=action.id: Lamp(
-                f"down {id}", theme.MADDER, lambda: self._is_down(id), None, "Lit while it is down")))
-        rows += [Space(12), self._section("Axes", "a stick, or two actions: how far", "add axis", self._add_axis)]
+            rows.append(self._row("actions", action.id, action.id, self._action(action),
+                                  lambda id=action.id: Lamp(
+                f"down {id}", theme.MADDER, lambda: self._is_down(id), None,
+                "Lit while it is down")))
+        rows += [Space(12), self._section("Axes", "a stick, or two actions: how far", "add axis",
+                                          self._add_axis)]
         for axis in puppet.axes:
             rows.append(self._row("axes", axis.id, axis.id, axis_sentence(
                 self.document, axis, lambda axis=axis: self._capture_stick(axis))))
-        rows += [Space(12), RowContent("facing", (), [Word("Facing", strong=True), *facing_sentence(self.document)],
+        rows += [Space(12), RowContent("facing", (),
+                                       [Word("Facing", strong=True),
+                                        *facing_sentence(self.document)],
                                 indented=False)]
         return rows
 
@@ -129,7 +143,8 @@ class WiringPage(QWidget):
         """What conditions read: intents, memos, thresholds, senses."""
         puppet = self.document.puppet
         rows: list[RowContent | Space] = [self._section(
-            "Intents", "a gesture of an action; a click on the disc makes it", "add intent", self._add_intent)]
+            "Intents", "a gesture of an action; a click on the disc makes it", "add intent",
+            self._add_intent)]
         for intent in puppet.intents:
             rows.append(self._row(
                 "intents", intent.id, intent, intent_sentence(self.document, intent),
@@ -140,7 +155,8 @@ class WiringPage(QWidget):
                 lambda intent=intent: GestureLine(self.player, intent)))
         rows += self._kept()
         rows += [Space(12), self._section(
-            "Senses", "what the game reports; the graph only reads them", "add sense", self._add_sense)]
+            "Senses", "what the game reports; the graph only reads them", "add sense",
+            self._add_sense)]
         for sense in puppet.senses:
             rows.append(self._row(
                 "senses", sense.id, sense, sense_sentence(self.document, self.player, sense),
@@ -161,11 +177,13 @@ class WiringPage(QWidget):
             rows.append(Space(0, "no memos", lambda: _note(
                 "None yet. A memo counts a combo's steps: a state sets it as it is entered.")))
         rows += [Space(12), self._section(
-            "Thresholds", "a number that has passed a value, with another to go back past", "add threshold",
+            "Thresholds", "a number that has passed a value, with another to go back past",
+            "add threshold",
             self._add_threshold)]
         for threshold in puppet.thresholds:
             rows.append(self._row(
-                "thresholds", threshold.id, threshold.id, threshold_sentence(self.document, threshold),
+                "thresholds", threshold.id, threshold.id,
+                threshold_sentence(self.document, threshold),
                 lambda id=threshold.id: Lamp(
                     f"on {id}", theme.WOAD, lambda: self._is_on(id), None, "Lit while it is on")))
         return rows
@@ -173,7 +191,8 @@ class WiringPage(QWidget):
     def go_to(self, kind: str, id: str) -> None:
         """Show the row of an entry, and give its name the keyboard."""
         self.refresh()
-        row = self.rows.get(row_name({"action": "actions", "axis": "axes"}.get(kind, ""), id), self.rows["facing"])
+        row = self.rows.get(row_name({"action": "actions", "axis": "axes"}.get(kind, ""), id),
+                            self.rows["facing"])
         self.scroll.ensureWidgetVisible(row)
         if row.tokens():
             row.tokens()[0].setFocus()
@@ -185,7 +204,9 @@ class WiringPage(QWidget):
                     return key, token.objectName()
         return None
 
-    def _section(self, title: str, remark: str, name: str, add: Callable[[str], None]) -> RowContent:
+    def _section(
+        self, title: str, remark: str, name: str, add: Callable[[str], None]
+    ) -> RowContent:
         known = {"add axis": "the new axis's name", "add action": "the new action's name",
                  "add memo": "the new memo's name",
                  "add sense": "the new sense's name"}
@@ -194,13 +215,17 @@ class WiringPage(QWidget):
             field = choice_field("", [(action.name, action.id) for action in puppet.actions], add,
                                  "the action it listens to")
         elif name == "add threshold":
-            field = choice_field("", [(each.name, each.id) for each in (*puppet.senses, *puppet.memos)
-                                      if each.type in ("int", "float")], add, "the number it watches")
+            field = choice_field("",
+                                 [(each.name, each.id) for each in (*puppet.senses, *puppet.memos)
+                                      if each.type in ("int", "float")], add,
+                                      "the number it watches")
         else:
             check = action_name_error if name in ("add action", "add axis") else name_error
-            field = Field("", lambda text: add(text.strip()), check=check, hint=known[name], longest=LONGEST_NAME)
+            field = Field("", lambda text: add(text.strip()), check=check, hint=known[name],
+                          longest=LONGEST_NAME)
         return RowContent(name, (), [Word(title, strong=True), Word(remark),
-                              Token("+", theme.INDIGO, field, quiet=True, name=name, tip=name.capitalize())],
+                              Token("+", theme.INDIGO, field, quiet=True, name=name,
+                                    tip=name.capitalize())],
                    indented=False)
 
     def _row(
@@ -217,11 +242,14 @@ class WiringPage(QWidget):
         """Where an entry is used: picking a place goes there."""
         found = self.uses.get((space, id), [])
         if not found:
-            return Token("unused", theme.WELD, quiet=True, name="uses", tip="Nothing reads or sets it",
+            return Token("unused", theme.WELD, quiet=True, name="uses",
+                         tip="Nothing reads or sets it",
                          action=lambda: None)
-        return Token(str(len(found)), theme.WOAD, quiet=True, name="uses", tip="Where it is used: pick one to go there",
+        return Token(str(len(found)), theme.WOAD, quiet=True, name="uses",
+                     tip="Where it is used: pick one to go there",
                      field=many_field(lambda: [(f"set in {each.said}" if each.sets else each.said,
-                                                f"{each.kind} {each.id}") for each in found], self._go))
+                                                f"{each.kind} {each.id}") for each in found],
+                                                self._go))
 
     def _go(self, picked: str) -> None:
         kind, _, id = picked.partition(" ")
@@ -250,10 +278,11 @@ class WiringPage(QWidget):
         return intent.id in record.report.armed or intent.id in record.report.used or (
             GESTURES[intent.gesture].is_level and self._is_down(intent.action))
 
-    # Sentences --------------------------------------------------------------------------------------------------
+    # Sentences ------------------------------------------------------------------------------------
 
     def _remove(self, field: str, id: str) -> None:
-        self.document.edit(f"remove {one_of(field)}", lambda now: edits.entry_removed(now, field, id))
+        self.document.edit(f"remove {one_of(field)}",
+                           lambda now: edits.entry_removed(now, field, id))
 
     def _action(self, action: Action) -> list[Part]:
         parts: list[Part] = [name_token(self.document, "actions", action, theme.MADDER), Word("on")]
@@ -262,11 +291,14 @@ class WiringPage(QWidget):
             others = [each.name for each in self.document.puppet.actions
                       if each.id != action.id and key in each.keys]
             clash = f"Also on {', '.join(others)}: one press does both. " if others else ""
-            parts.append(Token(f"{said_key(key)} !" if others else said_key(key), theme.WELD if others else theme.INK,
+            parts.append(Token(f"{said_key(key)} !" if others else said_key(key),
+                               theme.WELD if others else theme.INK,
                                name=key, tip=f"{clash}Click to take this key away",
                                action=lambda rest=rest: self.document.edit(
-                                   "take key away", lambda now: edits.keys_set(now, action.id, rest))))
-        parts.append(Token("+ key" if not action.keys else "+", theme.INK, quiet=True, name="add key",
+                                   "take key away", lambda now: edits.keys_set(
+                                       now, action.id, rest))))
+        parts.append(Token("+ key" if not action.keys else "+", theme.INK, quiet=True,
+                           name="add key",
                            tip="Press the key or mouse button it should have",
                            action=lambda: self._capture(action)))
         return parts
@@ -276,9 +308,10 @@ class WiringPage(QWidget):
             keys = tuple(dict.fromkeys((*action.keys, key)))
             self.document.edit("set key", lambda now: edits.keys_set(now, action.id, keys))
 
-        KeyCapture(self, commit, self.pads).open_at(self.rows[row_name("actions", action.id)].token("add key"))
+        KeyCapture(self, commit, self.pads).open_at(
+            self.rows[row_name("actions", action.id)].token("add key"))
 
-    # Adding -----------------------------------------------------------------------------------------------------
+    # Adding ---------------------------------------------------------------------------------------
 
     def _add(self, name: str, made: tuple[Puppet, str]) -> None:
         self.document.edit(name, made[0])
@@ -296,15 +329,18 @@ class WiringPage(QWidget):
         self._add("add memo", edits.memo_added(self.document.puppet, name))
 
     def _capture_stick(self, axis: Axis) -> None:
-        KeyCapture(self, lambda stick: change(self.document, "set stick", "axes", axis.id, stick=stick), self.pads,
+        KeyCapture(self, lambda stick: change(self.document, "set stick", "axes", axis.id,
+                                              stick=stick), self.pads,
                    stick=True).open_at(self.rows[row_name("axes", axis.id)].token("stick"))
 
     def _add_axis(self, name: str) -> None:
         self._add("add axis", edits.axis_added(self.document.puppet, name))
 
     def _add_threshold(self, source: str) -> None:
-        high = next((sense.high for sense in self.document.puppet.senses if sense.id == source), 2.0)
-        self._add("add threshold", edits.threshold_added(self.document.puppet, source, high / 2, high / 2 * 0.8))
+        high = next((sense.high for sense in self.document.puppet.senses if sense.id == source),
+                    2.0)
+        self._add("add threshold",
+                  edits.threshold_added(self.document.puppet, source, high / 2, high / 2 * 0.8))
 
     def paintEvent(self, event: object) -> None:
         with painting(self) as painter:

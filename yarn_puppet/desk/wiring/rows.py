@@ -1,4 +1,5 @@
-"""Rows that stay: a column shows a list of them, and those that were there before are only told anew."""
+"""Rows that stay: a column shows a list of them, and those that were there before are only told
+anew."""
 
 from __future__ import annotations
 
@@ -18,8 +19,9 @@ AT_ONCE, SLICE = 5, 4
 
 
 class RowContent(NamedTuple):
-    """A row to show: what it is called, what its widgets were made for, its sentence, and what makes the lamp before
-    that and the strip after it. A row of the same name that was made for the same stays, and is told its sentence."""
+    """A row to show: what it is called, what its widgets were made for, its sentence, and what
+    makes the lamp before that and the strip after it. A row of the same name that was made for the
+    same stays, and is told its sentence."""
 
     name: str
     made_for: Hashable
@@ -45,8 +47,8 @@ class _Shown(NamedTuple):
 
 
 class RowColumn(QWidget):
-    """Rows below each other, the first at the top. Of many new ones the first are there at once, and the others follow
-    a few at a time, so that nobody waits for those that are out of sight."""
+    """Rows below each other, the first at the top. Of many new ones the first are there at once,
+    and the others follow a few at a time, so that nobody waits for those that are out of sight."""
 
     grown = pyqtSignal()
     """More rows are there."""
@@ -69,7 +71,8 @@ class RowColumn(QWidget):
     def sentences(self) -> dict[str, Sentence]:
         """By the names of rows what they say; of all rows."""
         self.complete()
-        return {name: each.sentence for name, each in self._shown.items() if each.sentence is not None}
+        return {name: each.sentence
+                for name, each in self._shown.items() if each.sentence is not None}
 
     @property
     def lamps(self) -> list[Lamp]:
@@ -93,7 +96,8 @@ class RowColumn(QWidget):
         self._make(AT_ONCE)
         for each in before.values():
             if id(each.widget) not in stay:
-                # It may be in the middle of the very click that led here: it goes once that is over.
+                # It may be in the middle of the very click that led here: it goes once that is
+                # over.
                 each.widget.hide()
                 each.widget.deleteLater()
 
@@ -115,9 +119,11 @@ class RowColumn(QWidget):
             if not self._is_there(row):
                 most -= 1
                 self._shown[row.name] = (
-                    _made(row) if isinstance(row, RowContent) else _Shown((), row.make(), None, None))
+                    _made(row) if isinstance(row, RowContent)
+                    else _Shown((), row.make(), None, None))
         order: list[QWidget | int] = [
-            self._shown[each.name].widget if each.name else each.pixels for index, each in enumerate(self._rows)
+            self._shown[each.name].widget if each.name else each.pixels
+            for index, each in enumerate(self._rows)
             if index < self._next or each.name in self._shown]
         if order != self._order:
             self._put_in(order)
@@ -130,7 +136,8 @@ class RowColumn(QWidget):
         return row.name in self._shown or (isinstance(row, Space) and row.make is None)
 
     def _put_in(self, order: list[QWidget | int]) -> None:
-        same = next((index for index, (old, new) in enumerate(zip(self._order, order, strict=False)) if old != new),
+        same = next((index for index, (old, new) in enumerate(zip(self._order, order, strict=False))
+                     if old != new),
                     min(len(self._order), len(order)))
         while self._layout.count() > same:
             self._layout.takeAt(self._layout.count() - 1)
@@ -149,5 +156,7 @@ def _made(row: RowContent) -> _Shown:
     if not row.indented:
         return _Shown(row.made_for, sentence, sentence, None)
     lamp, strip = row.lamp(), row.strip()
-    widgets = [lamp or QWidget(), sentence] if strip is None else [lamp or QWidget(), sentence, strip]
+    widgets = (
+        [lamp or QWidget(), sentence] if strip is None else [lamp or QWidget(), sentence, strip]
+    )
     return _Shown(row.made_for, row_of(*widgets, stretch=1, spacing=2), sentence, lamp)

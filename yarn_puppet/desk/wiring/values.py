@@ -1,4 +1,5 @@
-"""The sentences of senses, memos and thresholds: what they are, where they start, who reads and sets them."""
+"""The sentences of senses, memos and thresholds: what they are, where they start, who reads and
+sets them."""
 
 from __future__ import annotations
 
@@ -26,30 +27,47 @@ def sense_sentence(document: Document, player: Player, sense: Sense) -> list[Par
     if sense.id not in OWN:
         parts.append(_type(document, "senses", sense))
         if sense.type == "bool":
-            parts.append(Token(
-                "event", theme.WOAD, filled=sense.event, quiet=not sense.event, name="event",
-                tip="Reports what happens at an instant: it stays true until a tick that chooses has read it",
-                action=lambda: put("report an event", event=not sense.event)))
+            parts.append(
+                Token(
+                    "event",
+                    theme.WOAD,
+                    filled=sense.event,
+                    quiet=not sense.event,
+                    name="event",
+                    tip="Reports what happens at an instant: it stays true until a tick that "
+                        "chooses has read it",
+                    action=lambda: put("report an event", event=not sense.event),
+                )
+            )
     if sense.type in ("int", "float"):
         parts += [
-            Token(f"{sense.low:g}", theme.INDIGO, quiet=True, name="low", tip="The least it is drawn at",
-                  field=number_field(sense.low, lambda value: put("change range", low=value), -1e6, 1e6, 1)),
+            Token(f"{sense.low:g}", theme.INDIGO, quiet=True, name="low",
+                  tip="The least it is drawn at",
+                  field=number_field(sense.low, lambda value: put("change range", low=value), -1e6,
+                                     1e6, 1)),
             Word("to"),
-            Token(f"{sense.high:g}", theme.INDIGO, quiet=True, name="high", tip="The most it is drawn at",
-                  field=number_field(sense.high, lambda value: put("change range", high=value), -1e6, 1e6, 1)),
+            Token(f"{sense.high:g}", theme.INDIGO, quiet=True, name="high",
+                  tip="The most it is drawn at",
+                  field=number_field(sense.high, lambda value: put("change range", high=value),
+                                     -1e6, 1e6, 1)),
             Token(sense.unit or "unit…", theme.INDIGO, quiet=True, name="unit", field=Field(
-                sense.unit, lambda text: put("change unit", unit=text.strip()), hint="what it is counted in",
+                sense.unit, lambda text: put("change unit", unit=text.strip()),
+                hint="what it is counted in",
                 longest=20)),
         ]
     if sense.id not in OWN:
-        parts += [Word("starts"), Token(_said(sense) or "nothing", theme.INDIGO, quiet=True, name="start",
-                                        field=_start_field(sense, lambda value: put("change start", start=value)))]
+        parts += [Word("starts"),
+                  Token(_said(sense) or "nothing", theme.INDIGO, quiet=True, name="start",
+                                        field=_start_field(
+                                            sense, lambda value: put("change start", start=value)))]
     forced = player.forced.get(sense.id)
     if forced is not None:
         parts.append(Token(f"forced: {said(forced)} ×", theme.WELD, filled=True, name="force",
-                           tip="Held by hand. Click to let it go", action=lambda: player.force(sense.id, None)))
+                           tip="Held by hand. Click to let it go",
+                           action=lambda: player.force(sense.id, None)))
     else:
-        parts.append(Token("force…", theme.WELD, quiet=True, name="force", tip="Hold it at a value by hand",
+        parts.append(Token("force…", theme.WELD, quiet=True, name="force",
+                           tip="Hold it at a value by hand",
                            field=_start_field(sense, lambda value: player.force(sense.id, value))))
     return parts
 
@@ -57,7 +75,8 @@ def sense_sentence(document: Document, player: Player, sense: Sense) -> list[Par
 def _start_field(entry: Sense | Memo, put) -> Field:  # type: ignore[no-untyped-def]
     """A field for a value of an entry's type."""
     if entry.type == "bool":
-        return choice_field(_said(entry), [("false", "false"), ("true", "true")], lambda text: put(text == "true"))
+        return choice_field(_said(entry), [("false", "false"), ("true", "true")],
+                            lambda text: put(text == "true"))
     if entry.type == "choice":
         return choice_field(str(entry.start), [(choice, choice) for choice in entry.choices], put)
     whole = entry.type == "int"
@@ -76,19 +95,24 @@ def memo_sentence(document: Document, memo: Memo) -> list[Part]:
         change(document, name, "memos", memo.id, **values)
 
     parts: list[Part] = [
-        name_token(document, "memos", memo, theme.PLUM), _type(document, "memos", memo), Word("starts at"),
+        name_token(document, "memos", memo, theme.PLUM), _type(document, "memos", memo),
+        Word("starts at"),
         Token(_said(memo) or "nothing", theme.INDIGO, name="start",
               field=_start_field(memo, lambda value: put("change start", start=value))),
     ]
     if memo.type == "int":
         parts.append(Token(
-            f"wraps after {memo.wraps}" if memo.wraps else "wraps…", theme.INDIGO, quiet=not memo.wraps, name="wraps",
+            f"wraps after {memo.wraps}" if memo.wraps else "wraps…", theme.INDIGO,
+            quiet=not memo.wraps, name="wraps",
             tip="After so many steps it is at its start again: 0, 1, 2, 0. 0 for never",
-            field=number_field(memo.wraps, lambda value: put("let memo wrap", wraps=int(value)), 0, 1000, 1)))
+            field=number_field(memo.wraps, lambda value: put("let memo wrap", wraps=int(value)), 0,
+                               1000, 1)))
     parts.append(Token(
-        f"goes back after {memo.returns:g} s" if memo.returns else "goes back…", theme.INDIGO, quiet=not memo.returns,
+        f"goes back after {memo.returns:g} s" if memo.returns else "goes back…", theme.INDIGO,
+        quiet=not memo.returns,
         name="returns", tip="Not set for so long, it is at its start again. 0 for never",
-        field=number_field(memo.returns, lambda value: put("let memo go back", returns=value), 0, 600, 0.1)))
+        field=number_field(memo.returns, lambda value: put("let memo go back", returns=value), 0,
+                           600, 0.1)))
     return parts
 
 

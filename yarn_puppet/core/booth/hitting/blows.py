@@ -26,7 +26,8 @@ class Blow(NamedTuple):
 
 
 def body_rectangles(puppet: Puppet, report: Report, body: Body) -> list[Rectangle]:
-    """Where the puppet can be hit: its body boxes, or the box that it moves with where its frame has none."""
+    """Where the puppet can be hit: its body boxes, or the box that it moves with where its frame
+    has none."""
     boxes = [box for _, box in body_boxes(report, standing(puppet, report, body.x, body.y))]
     mover = puppet.mover
     height = body.height(mover)
@@ -51,7 +52,8 @@ def blows(
         faces = -1 if report.facing.endswith("left") else 1
         guards = any(window.window.kind == "guard" for window in report.windows)
         how = "safe" if report.safe else "guarded" if guards and faces == -side else "hurt"
-        found += [Blow(index, damage, side * push, hit_stop, how) for damage, push, hit_stop in struck]
+        found += [Blow(index, damage, side * push, hit_stop, how)
+                  for damage, push, hit_stop in struck]
     return tuple(found), dummies
 
 
@@ -63,13 +65,19 @@ def _struck(
     world: World, puppet: Puppet, index: int, state: DummyState, tick: int, boxes: list[Rectangle],
     tracks: tuple[Track, ...],
 ) -> tuple[list[Does], DummyState]:
-    """What a dummy's blows that meet these boxes for the first time do, and the dummy, which remembers them."""
+    """What a dummy's blows that meet these boxes for the first time do, and the dummy, which
+    remembers them."""
     dummy = world.dummies[index]
     if dummy.does == "strikes":
         beat = beat_of(dummy, state, puppet.rate)
-        if not beat or beat == state.beat or not any(blow_box(world, index, state).meets(box) for box in boxes):
+        if (
+            not beat
+            or beat == state.beat
+            or not any(blow_box(world, index, state).meets(box) for box in boxes)
+        ):
             return [], state
-        return [(dummy.damage, dummy.push, dummy.ticks("hit_stop", puppet.rate))], state._replace(beat=beat)
+        return [(dummy.damage, dummy.push, dummy.ticks("hit_stop", puppet.rate))], state._replace(
+            beat=beat)
     played = played_at(tracks, index, state.clock - 1) if tracks and state.clock else None
     if played is None or is_reeling(dummy, state, tick, puppet.rate):
         return [], state

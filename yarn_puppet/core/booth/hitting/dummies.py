@@ -1,4 +1,5 @@
-"""What dummies do: stand, walk, guard, strike; and how they take a hit. docs/world.md, section 6."""
+"""What dummies do: stand, walk, guard, strike; and how they take a hit. docs/world.md, section
+6."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ from ..tiles.terrain import terrain_of
 from .replaying import NOTHING_MET, Met, ReplayedTick, defence
 
 RAISES, REACHES = 8, 4
-"""Sixtieths of a second for which a striking dummy raises its arm, and then for which its blow reaches."""
+"""Sixtieths of a second for which a striking dummy raises its arm, and then for which its blow
+reaches."""
 GUARDED_PUSH = 0.5
 """The share of a push that a guarding dummy takes."""
 
@@ -22,10 +24,11 @@ GUARDED_PUSH = 0.5
 class DummyState(NamedTuple):
     """How often a dummy was hit, in which tick last (-1 never), and from which side (-1 or 1).
 
-    `moved` is how far it is from its place, `push` how far it is pushed still; pixels, right is positive. `health` is
-    what is left of it, `heading` the side it faces, `clock` how many ticks it has acted, `beat` the number of its last
-    blow that met the puppet, `guarded` whether it guarded the last hit. Of one that replays, `shoved` is how far blows
-    have moved it, `down` how far below its place it is, `met` which of its blows that may still be struck have met.
+    `moved` is how far it is from its place, `push` how far it is pushed still; pixels, right is
+    positive. `health` is what is left of it, `heading` the side it faces, `clock` how many ticks it
+    has acted, `beat` the number of its last blow that met the puppet, `guarded` whether it guarded
+    the last hit. Of one that replays, `shoved` is how far blows have moved it, `down` how far below
+    its place it is, `met` which of its blows that may still be struck have met.
     """
 
     hits: int = 0
@@ -56,12 +59,15 @@ def dummy_box(world: World, index: int, state: DummyState) -> Rectangle:
     """The body box of a dummy in the world."""
     dummy = world.dummies[index]
     x = dummy.x + state.moved
-    return Rectangle(x - dummy.width / 2, dummy.y + state.down - dummy.height, dummy.width, dummy.height)
+    return Rectangle(x - dummy.width / 2, dummy.y + state.down - dummy.height, dummy.width,
+                     dummy.height)
 
 
 def is_reeling(dummy: Dummy, state: DummyState, tick: int, rate: int) -> bool:
     """Whether a hit still keeps it from acting."""
-    long = dummy.ticks("reels_guarding" if state.guarded else "reels", rate) if state.last >= 0 else 0
+    long = (
+        dummy.ticks("reels_guarding" if state.guarded else "reels", rate) if state.last >= 0 else 0
+    )
     return state.last >= 0 and tick - state.last < long
 
 
@@ -69,7 +75,8 @@ def acted(
     world: World, index: int, state: DummyState, tick: int, rate: int, puppet_x: float,
     played: ReplayedTick | None = None,
 ) -> DummyState:
-    """A dummy after a tick of what it does, and of being pushed. `played` is what one that replays does next."""
+    """A dummy after a tick of what it does, and of being pushed. `played` is what one that replays
+    does next."""
     dummy = world.dummies[index]
     if state.push:
         before = state.moved
@@ -78,11 +85,16 @@ def acted(
     if is_reeling(dummy, state, tick, rate):
         return state
     if played is not None:
-        return state._replace(moved=played.across + state.shoved, down=played.down, heading=played.side,
+        return state._replace(moved=played.across + state.shoved, down=played.down,
+                              heading=played.side,
                               clock=state.clock + 1)
     if dummy.does == "walks":
         return _walked(world, index, state, rate)
-    heading = (1 if puppet_x >= dummy.x + state.moved else -1) if dummy.does != "stands" else state.heading
+    heading = (
+        (1 if puppet_x >= dummy.x + state.moved else -1)
+        if dummy.does != "stands"
+        else state.heading
+    )
     clock = state.clock + 1 if dummy.does == "strikes" else state.clock
     if heading == state.heading and clock == state.clock:
         return state
@@ -132,7 +144,8 @@ def struck(
 
 
 class Arm(NamedTuple):
-    """The arm of a striking dummy: raised by 0 to 1, whether its blow reaches now, and the number of the blow."""
+    """The arm of a striking dummy: raised by 0 to 1, whether its blow reaches now, and the number
+    of the blow."""
 
     raised: float
     reaches: bool
@@ -141,8 +154,10 @@ class Arm(NamedTuple):
 
 @lru_cache(maxsize=64)
 def _beat(seconds: float, rate: int) -> tuple[int, int, int]:
-    """The ticks of a beat, those for which its blow reaches, and those for which the arm is raised."""
-    return (max(1, round(seconds * rate)), max(1, round(REACHES * rate / 60)), max(1, round(RAISES * rate / 60)))
+    """The ticks of a beat, those for which its blow reaches, and those for which the arm is
+    raised."""
+    return (max(1, round(seconds * rate)), max(1, round(REACHES * rate / 60)),
+            max(1, round(RAISES * rate / 60)))
 
 
 def beat_of(dummy: Dummy, state: DummyState, rate: int) -> int:

@@ -27,8 +27,8 @@ SQUARE = Rectangle(-SHOT_SIZE / 2, -SHOT_SIZE / 2, SHOT_SIZE, SHOT_SIZE)
 class Effect(NamedTuple):
     """An effect on show since tick `born`, at x, y. One that follows stays at its anchor.
 
-    One that is a `clip`, played once or `round`, lasts as long as that, or as the visit to the state that brought it,
-    by layer and visit.
+    One that is a `clip`, played once or `round`, lasts as long as that, or as the visit to the
+    state that brought it, by layer and visit.
     """
 
     name: str
@@ -72,7 +72,8 @@ class Shot(NamedTuple):
     @property
     def area(self) -> Rectangle:
         """Where it hits."""
-        return Rectangle(self.x + self.hits.x, self.y + self.hits.y, self.hits.width, self.hits.height)
+        return Rectangle(self.x + self.hits.x, self.y + self.hits.y, self.hits.width,
+                         self.hits.height)
 
     def reaches(self, box: Rectangle) -> float | None:
         """At which share of its way to x, y it meets a box, or None where it does not."""
@@ -94,7 +95,8 @@ class Shot(NamedTuple):
 
 
 class Prop(NamedTuple):
-    """Something held at an anchor until the visit to a state that brought it, by layer and visit, is over."""
+    """Something held at an anchor until the visit to a state that brought it, by layer and visit,
+    is over."""
 
     name: str
     file: str
@@ -115,8 +117,11 @@ class Shake(NamedTuple):
     seconds: float
 
 
-def _start(puppet: Puppet, fired: Fired, report: Report, body: Body, above: float = 0.0) -> tuple[float, float]:
-    """Where a moment happens: at its anchor, or so far above the puppet's feet where the frame does not have it."""
+def _start(
+    puppet: Puppet, fired: Fired, report: Report, body: Body, above: float = 0.0
+) -> tuple[float, float]:
+    """Where a moment happens: at its anchor, or so far above the puppet's feet where the frame does
+    not have it."""
     where = (body.x, body.y)
     if len(report.layers) > 1:
         where = place_of(puppet, standing(puppet, report, *where), fired.layer, *where)
@@ -124,8 +129,11 @@ def _start(puppet: Puppet, fired: Fired, report: Report, body: Body, above: floa
     return (at and at.anchor(fired.moment.anchor)) or (body.x, body.y - above)
 
 
-def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Body) -> tuple[Effect, ...]:
-    """Effects of before that still last, those that follow moved along, and those that began in this tick."""
+def effects(
+    puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Body
+) -> tuple[Effect, ...]:
+    """Effects of before that still last, those that follow moved along, and those that began in
+    this tick."""
     if not before and not report.moments:
         return before
     stands = standing(puppet, report, body.x, body.y) if before else {}
@@ -142,12 +150,15 @@ def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Bo
         if moment.kind == "effect":
             x, y = _start(puppet, fired, report, body)
             flipped = moment.mirrors and report.facing.endswith("left")
-            found.append(Effect(moment.name, moment.anchor, moment.follow, x, y, report.tick, flipped, moment.file,
+            found.append(Effect(moment.name, moment.anchor, moment.follow, x, y, report.tick,
+                                flipped, moment.file,
                                 moment.clip, moment.round, moment.under, fired.layer, fired.visit))
     return tuple(found)
 
 
-def _is_over(puppet: Puppet, effect: Effect, tick: int, lasting: float, visits: set[tuple[str, int]]) -> bool:
+def _is_over(
+    puppet: Puppet, effect: Effect, tick: int, lasting: float, visits: set[tuple[str, int]]
+) -> bool:
     clip = puppet.clip(effect.clip)
     if clip is None or not clip.frames:
         return tick - effect.born >= lasting
@@ -159,12 +170,13 @@ def _is_over(puppet: Puppet, effect: Effect, tick: int, lasting: float, visits: 
 def shots(
     world: World, puppet: Puppet, before: tuple[Shot, ...], report: Report, body: Body
 ) -> tuple[Shot, ...]:
-    """Projectiles of before flown on by a tick, those that met a wall `stopped` there, and those launched in this
-    one."""
+    """Projectiles of before flown on by a tick, those that met a wall `stopped` there, and those
+    launched in this one."""
     if not before and not report.moments:
         return before
     lasting = SHOT_SECONDS * puppet.rate
-    found = [_flown(world, shot, puppet.rate) for shot in before if report.tick - shot.born < lasting]
+    found = [_flown(world, shot, puppet.rate)
+             for shot in before if report.tick - shot.born < lasting]
     for fired in report.moments:
         moment = fired.moment
         if moment.kind == "launch":
@@ -176,8 +188,10 @@ def shots(
                 across, up = -sin(angle), cos(angle) * (1.0 if report.facing == "up" else -1.0)
             flipped = moment.mirrors and across < 0
             found.append(Shot(
-                moment.name, moment.file, x, y, across * moment.speed, -up * moment.speed, report.tick, x, y,
-                False, hit_area(puppet, moment.clip, flipped) or SQUARE, moment.clip, moment.round, moment.under,
+                moment.name, moment.file, x, y, across * moment.speed, -up * moment.speed,
+                report.tick, x, y,
+                False, hit_area(puppet, moment.clip, flipped) or SQUARE, moment.clip, moment.round,
+                moment.under,
                 flipped))
     return tuple(found)
 
@@ -188,7 +202,8 @@ def _flown(world: World, shot: Shot, rate: int) -> Shot:
     way = along(terrain_of(world), shot.x, shot.y, by_x, by_y)
     share = 1.0 if way is None else way
     return shot._replace(
-        x=shot.x + by_x * share, y=shot.y + by_y * share, from_x=shot.x, from_y=shot.y, stopped=way is not None
+        x=shot.x + by_x * share, y=shot.y + by_y * share, from_x=shot.x, from_y=shot.y,
+        stopped=way is not None
     )
 
 
@@ -204,7 +219,8 @@ def props(before: tuple[Prop, ...], report: Report) -> tuple[Prop, ...]:
         if moment.kind == "attach" and (fired.layer, fired.visit) in visits and not any(
             (each.name, each.anchor) == (moment.name, moment.anchor) for each in found
         ):
-            found.append(Prop(moment.name, moment.file, moment.anchor, fired.layer, fired.visit, report.tick,
+            found.append(Prop(moment.name, moment.file, moment.anchor, fired.layer, fired.visit,
+                              report.tick,
                               moment.clip, moment.round, moment.under))
     return tuple(found)
 

@@ -18,7 +18,8 @@ from .replaying import NO_TRACKS, Track, played_at
 class Hit(NamedTuple):
     """A hit window, or a projectile of this name, met a dummy in this tick.
 
-    A window's hit says in which `layer`, `visit` to a state and pass of its clip it was; a projectile's layer is "".
+    A window's hit says in which `layer`, `visit` to a state and pass of its clip it was; a
+    projectile's layer is "".
     """
 
     window: str
@@ -32,7 +33,8 @@ class Hit(NamedTuple):
 
 
 Struck = frozenset[tuple[str, int, int, str, int, int]]
-"""(layer, visit, pass, window's name and number, dummy) of what was hit: a window hits a target once in a pass."""
+"""(layer, visit, pass, window's name and number, dummy) of what was hit: a window hits a target
+once in a pass."""
 NOTHING_STRUCK: Struck = frozenset()
 
 
@@ -56,18 +58,24 @@ def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> Place
 
 
 def window_hits(
-    world: World, puppet: Puppet, dummies: tuple[DummyState, ...], before: Struck, report: Report, body: Body,
+    world: World,
+    puppet: Puppet,
+    dummies: tuple[DummyState, ...],
+    before: Struck,
+    report: Report,
+    body: Body,
     tracks: tuple[Track, ...] = NO_TRACKS,
 ) -> tuple[tuple[Hit, ...], Struck]:
     """What the open hit windows meet for the first time in this pass of their clips."""
     if not before and not report.windows:
         return (), before
     layers = {layer.layer: layer for layer in report.layers}
-    # Only what can still hit again needs remembering: the present visits, and of them the present pass and the one
-    # before.
+    # Only what can still hit again needs remembering: the present visits, and of them the present
+    # pass and the one before.
     struck = {
         each for each in before
-        if each[0] in layers and each[1] == layers[each[0]].visit and each[2] >= layers[each[0]].cycle - 1
+        if each[0] in layers and each[1] == layers[each[0]].visit
+        and each[2] >= layers[each[0]].cycle - 1
     }
     hits = []
     for opened in report.windows:
@@ -82,9 +90,12 @@ def window_hits(
             key = (opened.layer, layer.visit, cycle, window.name, window.number, index)
             if tracks and is_safe(tracks, index, dummy):
                 continue
-            if key not in struck and any(box.meets(dummy_box(world, index, dummy)) for box in boxes):
+            if key not in struck and any(
+                box.meets(dummy_box(world, index, dummy)) for box in boxes
+            ):
                 struck.add(key)
-                hits.append(Hit(window.name, index, window.damage, opened.layer, window.push, window.hit_stop,
+                hits.append(Hit(window.name, index, window.damage, opened.layer, window.push,
+                                window.hit_stop,
                                 layer.visit, cycle))
     return tuple(hits), frozenset(struck) if struck else NOTHING_STRUCK
 
@@ -96,9 +107,13 @@ def is_safe(tracks: tuple[Track, ...], index: int, dummy: DummyState) -> bool:
 
 
 def shot_hits(
-    world: World, dummies: tuple[DummyState, ...], flying: tuple[Shot, ...], tracks: tuple[Track, ...] = NO_TRACKS,
+    world: World,
+    dummies: tuple[DummyState, ...],
+    flying: tuple[Shot, ...],
+    tracks: tuple[Track, ...] = NO_TRACKS,
 ) -> tuple[tuple[Hit, ...], tuple[Shot, ...]]:
-    """What the projectiles met on their way through this tick; one that hits, or met a wall, is gone."""
+    """What the projectiles met on their way through this tick; one that hits, or met a wall, is
+    gone."""
     if not flying:
         return (), ()
     hits, left = [], []
@@ -117,20 +132,27 @@ def shot_hits(
 
 
 def after_hits(
-    world: World, before: tuple[DummyState, ...], hits: tuple[Hit, ...], tick: int, rate: int, body: Body,
+    world: World,
+    before: tuple[DummyState, ...],
+    hits: tuple[Hit, ...],
+    tick: int,
+    rate: int,
+    body: Body,
     tracks: tuple[Track, ...] = NO_TRACKS,
 ) -> tuple[DummyState, ...]:
     """The dummies after a tick: what each does, then what hits did to it."""
     if not before:
         return before
     dummies = [
-        acted(world, index, each, tick, rate, body.x, played_at(tracks, index, each.clock) if tracks else None)
+        acted(world, index, each, tick, rate, body.x,
+              played_at(tracks, index, each.clock) if tracks else None)
         for index, each in enumerate(before)
     ]
     for hit in hits:
         played = played_at(tracks, hit.dummy, before[hit.dummy].clock) if tracks else None
         dummies[hit.dummy] = struck(
-            world.dummies[hit.dummy], dummies[hit.dummy], tick, rate, hit.damage, hit.push, body.x, played)
+            world.dummies[hit.dummy], dummies[hit.dummy], tick, rate, hit.damage, hit.push, body.x,
+            played)
     if all([one is other for one, other in zip(dummies, before, strict=True)]):
         return before
     return tuple(dummies)

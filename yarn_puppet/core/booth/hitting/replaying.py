@@ -1,6 +1,8 @@
-"""Dummies that replay a take of their own: they are the puppet once more, and hit, guard and are safe as it is.
+"""Dummies that replay a take of their own: they are the puppet once more, and hit, guard and are
+safe as it is.
 
-What such a dummy does was run beforehand, alone in the booth; while a blow keeps it reeling it stands still in it.
+What such a dummy does was run beforehand, alone in the booth; while a blow keeps it reeling it
+stands still in it.
 """
 
 from __future__ import annotations
@@ -15,7 +17,8 @@ from ...pose.place import Rectangle, placed
 
 
 class ReplayedTick(NamedTuple):
-    """A tick of what a dummy replays: how far it is from its place, in pixels, y downwards, and its report."""
+    """A tick of what a dummy replays: how far it is from its place, in pixels, y downwards, and its
+    report."""
 
     across: float
     down: float
@@ -33,12 +36,14 @@ NO_TRACKS: tuple[Track, ...] = ()
 
 
 Met = tuple[int, str, int, int, str, int]
-"""(round, layer, visit, pass, window's name and number) of a blow that met: a window strikes once in a pass."""
+"""(round, layer, visit, pass, window's name and number) of a blow that met: a window strikes once
+in a pass."""
 NOTHING_MET: frozenset[Met] = frozenset()
 
 
 class Strike(NamedTuple):
-    """A hit window of a replaying dummy that is open: which it is, where it hits, and what it does."""
+    """A hit window of a replaying dummy that is open: which it is, where it hits, and what it
+    does."""
 
     key: Met
     areas: tuple[Rectangle, ...]
@@ -48,7 +53,8 @@ class Strike(NamedTuple):
 
 
 def played_at(tracks: tuple[Track, ...], index: int, clock: int) -> ReplayedTick | None:
-    """What a dummy replays after so many ticks, round and round; None for one that replays nothing."""
+    """What a dummy replays after so many ticks, round and round; None for one that replays
+    nothing."""
     track = tracks[index] if index < len(tracks) else ()
     return track[clock % len(track)] if track else None
 
@@ -63,7 +69,9 @@ def defence(played: ReplayedTick | None, side: int) -> str:
     return "guarded" if guards and played.side == -side else "hurt"
 
 
-def strikes(puppet: Puppet, dummy: Dummy, played: ReplayedTick, clock: int, shoved: float, long: int) -> list[Strike]:
+def strikes(
+    puppet: Puppet, dummy: Dummy, played: ReplayedTick, clock: int, shoved: float, long: int
+) -> list[Strike]:
     """The hit windows that a replaying dummy has open."""
     found = []
     layers = {layer.layer: layer for layer in played.report.layers}
@@ -74,27 +82,31 @@ def strikes(puppet: Puppet, dummy: Dummy, played: ReplayedTick, clock: int, shov
         areas = _areas(puppet, dummy, played, opened, shoved)
         if areas:
             window = opened.window
-            key = (clock // max(1, long), opened.layer, layer.visit, layer.cycle - opened.late, window.name,
+            key = (clock // max(1, long), opened.layer, layer.visit, layer.cycle - opened.late,
+                   window.name,
                    window.number)
             found.append(Strike(key, areas, window.damage, window.push, window.hit_stop))
     return found
 
 
 def still_met(met: frozenset[Met], played: ReplayedTick, clock: int, long: int) -> frozenset[Met]:
-    """Of the blows that met those that could still be struck again: of this round, the present visits, and of them
-    the present pass and the one before."""
+    """Of the blows that met those that could still be struck again: of this round, the present
+    visits, and of them the present pass and the one before."""
     if not met:
         return met
     layers = {layer.layer: layer for layer in played.report.layers}
     left = [
         each for each in met
-        if each[0] == clock // max(1, long) and each[1] in layers and each[2] == layers[each[1]].visit
+        if each[0] == clock // max(1, long) and each[1] in layers
+        and each[2] == layers[each[1]].visit
         and each[3] >= layers[each[1]].cycle - 1
     ]
     return met if len(left) == len(met) else frozenset(left)
 
 
-def _areas(puppet: Puppet, dummy: Dummy, played: ReplayedTick, opened: Open, shoved: float) -> tuple[Rectangle, ...]:
+def _areas(
+    puppet: Puppet, dummy: Dummy, played: ReplayedTick, opened: Open, shoved: float
+) -> tuple[Rectangle, ...]:
     where, report = (dummy.x + played.across + shoved, dummy.y + played.down), played.report
     if len(report.layers) > 1:
         where = place_of(puppet, standing(puppet, report, *where), opened.layer, *where)

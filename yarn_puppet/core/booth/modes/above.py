@@ -51,7 +51,8 @@ def _freely(step: MoverStep) -> Body:
     blocked = (wish.across != 0 and _is_wall(terrain, box, x, y, sign(wish.across), 0)) or (
         wish.up != 0 and _is_wall(terrain, box, x, y, 0, -sign(wish.up)))
     return body._replace(
-        x=x, y=y, vx=vx, vy=vy, grounded=True, blocked=blocked, fall_time=0.0, mode="above", on_slope=False,
+        x=x, y=y, vx=vx, vy=vy, grounded=True, blocked=blocked, fall_time=0.0, mode="above",
+        on_slope=False,
         bumped=False, cell=None,
     )
 
@@ -62,14 +63,18 @@ def _approached(
     """The speed a step nearer to its target, straight from the one to the other."""
     gap = (target[0] - before[0], target[1] - before[1])
     far = hypot(*gap)
-    speeding = hypot(*target) > hypot(*before) and target[0] * before[0] + target[1] * before[1] >= 0
+    speeding = (
+        hypot(*target) > hypot(*before) and target[0] * before[0] + target[1] * before[1] >= 0
+    )
     step = faster if speeding else slower
     if far <= step or far == 0:
         return target
     return before[0] + gap[0] / far * step, before[1] + gap[1] / far * step
 
 
-def _swept(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, upright: bool) -> tuple[float, bool]:
+def _swept(
+    terrain: Terrain, box: MovedBox, x: float, y: float, by: float, upright: bool
+) -> tuple[float, bool]:
     """Where a footprint that moves one way gets to, and whether a brick stopped it."""
     size = box.half * 2
     if by == 0.0:
@@ -84,22 +89,33 @@ def _swept(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, uprig
     return (y + by, False) if stop is None else (stop if by > 0 else stop + size, True)
 
 
-def _along_column(terrain: Terrain, left: float, right: float, edge: float, by: float) -> float | None:
-    """Where an edge that moves up or down is stopped by a brick; past the first and last row stands brick here."""
+def _along_column(
+    terrain: Terrain, left: float, right: float, edge: float, by: float
+) -> float | None:
+    """Where an edge that moves up or down is stopped by a brick; past the first and last row stands
+    brick here."""
     last = terrain.rows * TILE
     first, end = (edge, edge + by) if by > 0 else (edge + by, edge)
     rows = range(max(-1, floor(first / TILE) - 1), min(terrain.rows, floor(end / TILE) + 1) + 1)
     for row in rows if by > 0 else reversed(rows):
         face = float(row * TILE if by > 0 else (row + 1) * TILE)
         if (edge - TOUCH <= face < edge + by if by > 0 else edge + by < face <= edge + TOUCH) and (
-            not 0 <= row < terrain.rows or is_solid(terrain, left, row * TILE + 1, right, row * TILE + 2)
+            not 0 <= row < terrain.rows
+            or is_solid(terrain, left, row * TILE + 1, right, row * TILE + 2)
         ):
             return min(max(face, 0.0), float(last))
     return None
 
 
 def _round(
-    terrain: Terrain, box: MovedBox, x: float, y: float, side: int, corner: float, room: float, upright: bool
+    terrain: Terrain,
+    box: MovedBox,
+    x: float,
+    y: float,
+    side: int,
+    corner: float,
+    room: float,
+    upright: bool,
 ) -> float:
     """Where a body that a corner holds goes aside to, if the way is free within `corner` pixels."""
     high = x + box.half if upright else y
@@ -114,14 +130,16 @@ def _round(
     return x if upright else y
 
 
-def _is_wall(terrain: Terrain, box: MovedBox, x: float, y: float, across_side: int, down_side: int) -> bool:
+def _is_wall(
+    terrain: Terrain, box: MovedBox, x: float, y: float, across_side: int, down_side: int
+) -> bool:
     """Whether a brick stands within half a pixel of a side of the footprint."""
     if across_side:
         return _swept(terrain, box, x, y, across_side * 0.5, upright=False)[1]
     return _swept(terrain, box, x, y, down_side * 0.5, upright=True)[1]
 
 
-# By cells --------------------------------------------------------------------------------------------------------
+# By cells -----------------------------------------------------------------------------------------
 
 
 def _cell_of(x: float, y: float) -> tuple[int, int]:
@@ -154,7 +172,11 @@ def _by_cells(step: MoverStep) -> Body:
         step_speed = speed if speed > 0 else mover.walk_speed
         if step_speed <= 0:
             break
-        vx, vy = ((goal[0] - x) / far * step_speed, (goal[1] - y) / far * step_speed) if far else (0.0, 0.0)
+        vx, vy = (
+            ((goal[0] - x) / far * step_speed, (goal[1] - y) / far * step_speed)
+            if far
+            else (0.0, 0.0)
+        )
         if far > step_speed * left:
             x, y, left = x + vx * left, y + vy * left, 0.0
         else:
@@ -162,7 +184,8 @@ def _by_cells(step: MoverStep) -> Body:
     if goal is None and not _going(wish, moving.locked, blocked):
         vx = vy = 0.0
     return body._replace(
-        x=x, y=y, vx=vx, vy=vy, grounded=True, blocked=blocked, fall_time=0.0, mode="above", on_slope=False,
+        x=x, y=y, vx=vx, vy=vy, grounded=True, blocked=blocked, fall_time=0.0, mode="above",
+        on_slope=False,
         bumped=False, cell=goal, way=way,
     )
 
@@ -172,7 +195,8 @@ def _going(wish: object, locked: bool, blocked: bool) -> bool:
 
 
 def _chosen(across: float, up: float, way: tuple[int, int]) -> tuple[int, int]:
-    """Which of the wanted ways is gone: the one before if it is still wanted, else across before up."""
+    """Which of the wanted ways is gone: the one before if it is still wanted, else across before
+    up."""
     wanted = sign(across), -sign(up)
     if way[0] and way[0] == wanted[0]:
         return wanted[0], 0

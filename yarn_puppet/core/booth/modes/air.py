@@ -17,13 +17,14 @@ WATER_BRAKE = 3.0
 
 
 def move_in_air(step: MoverStep, jumps: bool, drops: bool, sinks: bool) -> Body:
-    """One tick in the air. `jumps`: a jump begins; `drops`: it goes through the planks under it; `sinks`: it is in
-    water and does not swim."""
+    """One tick in the air. `jumps`: a jump begins; `drops`: it goes through the planks under it;
+    `sinks`: it is in water and does not swim."""
     terrain, mover, body, box, wish, moving, dt = step
     before, after = body.vx, body.vx
     if not moving.locked and mover.air_control > 0:
         control = mover.air_control * dt
-        after = approach(before, wish.across * mover.walk_speed * moving.speed, mover.acceleration * control,
+        after = approach(before, wish.across * mover.walk_speed * moving.speed,
+                         mover.acceleration * control,
                          mover.deceleration * control)
     vy, carry = body.vy, body.carry
     if jumps:
@@ -44,7 +45,8 @@ def move_in_air(step: MoverStep, jumps: bool, drops: bool, sinks: bool) -> Body:
         by += more
 
     x, y, stopped, raised = slide(
-        terrain, box, body.x, body.y + (NEAR if drops else 0.0), (before + after) / 2 * dt, standing=False
+        terrain, box, body.x, body.y + (NEAR if drops else 0.0), (before + after) / 2 * dt,
+        standing=False
     ) if before or after else (body.x, body.y + (NEAR if drops else 0.0), False, 0.0)
     if stopped:
         after = 0.0
@@ -62,10 +64,13 @@ def move_in_air(step: MoverStep, jumps: bool, drops: bool, sinks: bool) -> Body:
     across, landed = wish.across, fell.landed
     # All of it, in the order of the fields: `_replace` takes its time.
     return Body(
-        fell.x, fell.y, after, vy, landed, across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)),
-        0.0 if landed else body.fall_time + dt, "ground" if landed else "air", body.low, on_slope, fell.bumped,
+        fell.x, fell.y, after, vy, landed,
+        across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)),
+        0.0 if landed else body.fall_time + dt, "ground" if landed else "air", body.low, on_slope,
+        fell.bumped,
         mover.grace if landed else 0.0 if jumps or drops else _left(body.grace, dt),
-        0.0 if landed or fell.bumped else _left(carry, carried), body.push, body.ledge, body.near, body.left, body.cell,
+        0.0 if landed or fell.bumped else _left(carry, carried), body.push, body.ledge, body.near,
+        body.left, body.cell,
         body.way,
     )
 
@@ -77,7 +82,8 @@ def _left(seconds: float, gone: float) -> float:
 
 
 def _pulled(vy: float, gravity: float, limit: float, dt: float) -> tuple[float, float]:
-    """The speed after a pull of so many seconds that goes no further than the limit, and how far it moved."""
+    """The speed after a pull of so many seconds that goes no further than the limit, and how far it
+    moved."""
     after = vy + gravity * dt
     bound = limit if gravity > 0 else -limit
     if gravity == 0 or (after <= bound if gravity > 0 else after >= bound):
@@ -96,7 +102,8 @@ def _slid(step: MoverStep, fell: Fell, slope: Slope, vx: float, vy: float) -> Bo
     ahead, below = downhill / length, slope.steepness / length
     along = min(max(0.0, vx * ahead + vy * below), step.mover.fall_speed)
     # What it fell is all it can have won.
-    most = body.vx * body.vx + body.vy * body.vy + 2 * abs(step.mover.gravity) * max(0.0, fell.y - body.y)
+    most = body.vx * body.vx + body.vy * body.vy + 2 * abs(step.mover.gravity) * max(
+        0.0, fell.y - body.y)
     along = min(along, sqrt(most))
     return body._replace(
         x=fell.x, y=fell.y, vx=along * ahead, vy=along * below, grounded=False, blocked=False,

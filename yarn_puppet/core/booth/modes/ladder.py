@@ -12,8 +12,11 @@ from ..tiles.terrain import Terrain
 from .step import MoverStep
 
 
-def ladder_at(terrain: Terrain, x: float, y: float, height: float, standing: bool) -> tuple[int, int] | None:
-    """The tile of the ladder that a body could hold: at half its height, at its feet, or right under them."""
+def ladder_at(
+    terrain: Terrain, x: float, y: float, height: float, standing: bool
+) -> tuple[int, int] | None:
+    """The tile of the ladder that a body could hold: at half its height, at its feet, or right
+    under them."""
     if not terrain.has_ladders:
         return None
     column = floor(x / TILE)
@@ -56,6 +59,7 @@ def move_on_ladder(step: MoverStep, held: tuple[int, int]) -> Body:
     if grounded or bumped:
         vy = 0.0
     return body._replace(
-        x=x, y=y, vx=0.0, vy=vy, grounded=grounded, blocked=False, fall_time=0.0, mode="ladder", on_slope=False,
+        x=x, y=y, vx=0.0, vy=vy, grounded=grounded, blocked=False, fall_time=0.0, mode="ladder",
+        on_slope=False,
         bumped=bumped, grace=mover.grace if grounded else 0.0, carry=0.0,
     )

@@ -1,4 +1,5 @@
-"""At a ledge: feeling for it, hanging, shimmying along planks, pulling up. docs/world.md, sections 3 and 4."""
+"""At a ledge: feeling for it, hanging, shimmying along planks, pulling up. docs/world.md, sections
+3 and 4."""
 
 from __future__ import annotations
 
@@ -23,11 +24,13 @@ def hanging_at(mover: Mover, box: MovedBox, ledge: Ledge, x: float) -> tuple[flo
 
 
 def is_corner(terrain: Terrain, column: int, row: int, side: int) -> bool:
-    """Whether the upper corner of a brick is a ledge for a body whose ledge is on that side of it."""
+    """Whether the upper corner of a brick is a ledge for a body whose ledge is on that side of
+    it."""
     beside = column - side
     return bool(
         terrain.at(terrain.brick, column, row) and not terrain.at(terrain.above, column, row - 1)
-        and not terrain.at(terrain.above, beside, row) and not terrain.at(terrain.above, beside, row - 1)
+        and not terrain.at(terrain.above, beside, row)
+        and not terrain.at(terrain.above, beside, row - 1)
         and 0 <= row < terrain.rows and 0 <= column < terrain.columns
         and (column, row, -side) not in terrain.barred
     )
@@ -38,8 +41,11 @@ def is_gutter(terrain: Terrain, column: int, row: int) -> bool:
     return terrain.world.tile(column, row) == PLANK and (column, row, 0) not in terrain.barred
 
 
-def felt(terrain: Terrain, mover: Mover, box: MovedBox, body: Body, before_y: float, side: int) -> Ledge | None:
-    """The ledge that a body off the ground has its hands at, having come from the height `before_y`."""
+def felt(
+    terrain: Terrain, mover: Mover, box: MovedBox, body: Body, before_y: float, side: int
+) -> Ledge | None:
+    """The ledge that a body off the ground has its hands at, having come from the height
+    `before_y`."""
     hands = body.y - mover.hands_y
     # Whatever the hands passed in this tick counts: a fast fall misses no ledge.
     lowest, highest = hands + mover.reach, min(hands, before_y - mover.hands_y) - mover.reach
@@ -60,7 +66,9 @@ def felt(terrain: Terrain, mover: Mover, box: MovedBox, body: Body, before_y: fl
     return None
 
 
-def _corner(terrain: Terrain, mover: Mover, box: MovedBox, body: Body, row: int, side: int) -> Ledge | None:
+def _corner(
+    terrain: Terrain, mover: Mover, box: MovedBox, body: Body, row: int, side: int
+) -> Ledge | None:
     hand = body.x + side * max(mover.hands_x, box.half)
     first, last = floor((hand - mover.reach) / TILE) - 1, floor((hand + mover.reach) / TILE) + 1
     found = None
@@ -101,7 +109,8 @@ def move_at_ledge(step: MoverStep, ledge: Ledge) -> Body:
     vx = blocked = 0.0
     if ledge.side == 0 and not moving.locked:
         before = body.vx if body.ledge is not None else 0.0
-        vx = approach(before, wish.across * mover.shimmy_speed * moving.speed, mover.acceleration * dt,
+        vx = approach(before, wish.across * mover.shimmy_speed * moving.speed,
+                      mover.acceleration * dt,
                       mover.deceleration * dt)
         to = _along(terrain, box, x, y, (before + vx) / 2 * dt, floor(ledge.y / TILE))
         if to != x + (before + vx) / 2 * dt:
@@ -109,13 +118,15 @@ def move_at_ledge(step: MoverStep, ledge: Ledge) -> Body:
         x = to
         ledge = Ledge((floor(x / TILE) + 0.5) * TILE, ledge.y, 0)
     return body._replace(
-        x=x, y=y, vx=vx, vy=0.0, grounded=False, blocked=bool(blocked), fall_time=0.0, mode="ledge", on_slope=False,
+        x=x, y=y, vx=vx, vy=0.0, grounded=False, blocked=bool(blocked), fall_time=0.0, mode="ledge",
+        on_slope=False,
         bumped=False, grace=0.0, carry=0.0, ledge=ledge, left=None,
     )
 
 
 def _along(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, row: int) -> float:
-    """How far hands that move along planks get: to the end of the planks, or to what is in the way."""
+    """How far hands that move along planks get: to the end of the planks, or to what is in the
+    way."""
     side = sign(by)
     if side == 0:
         return x
@@ -141,6 +152,7 @@ def _pulled_up(step: MoverStep, ledge: Ledge) -> Body | None:
     if not is_free(step.terrain, box, x, ledge.y):
         return None
     return body._replace(
-        x=x, y=ledge.y, vx=0.0, vy=0.0, grounded=True, blocked=False, fall_time=0.0, mode="ground", on_slope=False,
+        x=x, y=ledge.y, vx=0.0, vy=0.0, grounded=True, blocked=False, fall_time=0.0, mode="ground",
+        on_slope=False,
         bumped=False, grace=mover.grace, carry=0.0, ledge=None, near=None, left=None,
     )

@@ -22,7 +22,8 @@ AT_SURFACE = 0.05
 
 
 def surface_over(terrain: Terrain, x: float, y: float, height: float) -> float | None:
-    """The height of the surface of the water that the lower half of a body is in; None where it is in none."""
+    """The height of the surface of the water that the lower half of a body is in; None where it is
+    in none."""
     if not terrain.has_water:
         return None
     column = floor(x / TILE)
@@ -72,7 +73,11 @@ def move_in_water(step: MoverStep, surface: float) -> Body:
     line = surface + FLOATS_AT * mover.height
     if y + by < line:
         # Not out of the water by swimming; what is above already sinks back.
-        by, vy = (line - y, 0.0) if y >= line else (min(max(by, 0.0), line - y) if by > 0 else 0.0, max(vy, 0.0))
+        by, vy = (
+            (line - y, 0.0)
+            if y >= line
+            else (min(max(by, 0.0), line - y) if by > 0 else 0.0, max(vy, 0.0))
+        )
     fell = rise(terrain, box, x, y, by) if by < 0 else fall(terrain, box, x, y, by)
     if stopped:
         vx = 0.0
@@ -81,6 +86,8 @@ def move_in_water(step: MoverStep, surface: float) -> Body:
     # All of it, in the order of the fields: `_replace` takes its time.
     return Body(
         fell.x, fell.y, vx, vy, fell.landed,
-        across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)), 0.0, "water", body.low,
-        fell.slope is not None, fell.bumped, 0.0, 0.0, body.push, body.ledge, body.near, body.left, body.cell, body.way,
+        across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)), 0.0, "water",
+        body.low,
+        fell.slope is not None, fell.bumped, 0.0, 0.0, body.push, body.ledge, body.near, body.left,
+        body.cell, body.way,
     )

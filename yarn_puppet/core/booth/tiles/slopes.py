@@ -1,4 +1,5 @@
-"""Slopes: where their floors are, and how far they lift the edge that meets walls. docs/world.md, section 2."""
+"""Slopes: where their floors are, and how far they lift the edge that meets walls. docs/world.md,
+section 2."""
 
 from __future__ import annotations
 
@@ -21,14 +22,17 @@ def floor_of(slope: Slope, column: int, row: int, x: float) -> float:
     return (row + 1) * TILE - slope.left - (slope.right - slope.left) * (x - column * TILE) / TILE
 
 
-def slope_between(terrain: Terrain, x: float, top: float, bottom: float) -> tuple[float, Slope] | None:
-    """The highest floor of a slope at x that is no higher than `top` and no lower than `bottom`, and which slope it
-    is."""
+def slope_between(
+    terrain: Terrain, x: float, top: float, bottom: float
+) -> tuple[float, Slope] | None:
+    """The highest floor of a slope at x that is no higher than `top` and no lower than `bottom`,
+    and which slope it is."""
     column = floor(x / TILE)
     # Most columns have none.
     if not -1 <= column <= terrain.columns or not terrain.slope_columns[column + 1]:
         return None
-    for row in range(max(0, floor(top / TILE) - 1), min(terrain.rows - 1, floor(bottom / TILE)) + 1):
+    for row in range(max(0, floor(top / TILE) - 1),
+                     min(terrain.rows - 1, floor(bottom / TILE)) + 1):
         slope = terrain.slopes.get((column, row))
         if slope is not None:
             at = floor_of(slope, column, row, x)
@@ -38,8 +42,9 @@ def slope_between(terrain: Terrain, x: float, top: float, bottom: float) -> tupl
 
 
 def lift(terrain: Terrain, half: float, x: float, y: float, side: int = 0) -> float:
-    """How far the lower edge that meets walls is lifted for a body of half a width at x, y: to the line of the floor
-    ahead, at its edge on the side it goes to; for 0 to the highest of the line from edge to edge."""
+    """How far the lower edge that meets walls is lifted for a body of half a width at x, y: to the
+    line of the floor ahead, at its edge on the side it goes to; for 0 to the highest of the line
+    from edge to edge."""
     if not terrain.slopes:
         return 0.0
     left, right = x - half * (side <= 0) - TOUCH, x + half * (side >= 0) + TOUCH
@@ -48,13 +53,16 @@ def lift(terrain: Terrain, half: float, x: float, y: float, side: int = 0) -> fl
         return 0.0
     if side:
         return max(0.0, y - _line_ahead(terrain, half, x, y, side)[0])
-    return max(0.0, y - _line_ahead(terrain, half, x, y, -1)[1], y - _line_ahead(terrain, half, x, y, 1)[1])
+    return max(0.0, y - _line_ahead(terrain, half, x, y, -1)[1],
+               y - _line_ahead(terrain, half, x, y, 1)[1])
 
 
-def _line_ahead(terrain: Terrain, half: float, x: float, y: float, side: int) -> tuple[float, float]:
-    """How high the floor is at the edge of a body, and at the highest on the way there, followed from under its
-    middle: along slopes that join, and level where none does. In the air it is followed from the floor not further
-    below than it could rise again."""
+def _line_ahead(
+    terrain: Terrain, half: float, x: float, y: float, side: int
+) -> tuple[float, float]:
+    """How high the floor is at the edge of a body, and at the highest on the way there, followed
+    from under its middle: along slopes that join, and level where none does. In the air it is
+    followed from the floor not further below than it could rise again."""
     begins = x + side * CLOSE
     found = slope_between(terrain, begins, y - NEAR, y + half)
     level = down(terrain, begins - TOUCH, begins + TOUCH, y, half) if found is None else None
@@ -79,7 +87,8 @@ def _line_ahead(terrain: Terrain, half: float, x: float, y: float, side: int) ->
 
 
 def _joined(terrain: Terrain, column: int, height: float, side: int) -> tuple[Slope | None, int]:
-    """The slope of a column, and its row, whose floor begins at a height for one who comes from the other side."""
+    """The slope of a column, and its row, whose floor begins at a height for one who comes from the
+    other side."""
     for row in (ceil(height / TILE) - 1, floor(height / TILE)):
         slope = terrain.slopes.get((column, row))
         if slope is not None:

@@ -1,4 +1,5 @@
-"""Moves a box through the tiles: across, up and down, over slopes, and out of what it finds itself in."""
+"""Moves a box through the tiles: across, up and down, over slopes, and out of what it finds itself
+in."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ MOST_OUT = 3 * TILE
 
 
 class MovedBox(NamedTuple):
-    """What is moved: half its width, its height, and the steepest slope it stands on, in pixels up for one across."""
+    """What is moved: half its width, its height, and the steepest slope it stands on, in pixels up
+    for one across."""
 
     half: float
     height: float
@@ -37,7 +39,8 @@ def _steepness(degrees: float) -> float:
 
 
 class Slid(NamedTuple):
-    """Where moving across led, whether something stopped it, and by how much a slope raised it (pixels)."""
+    """Where moving across led, whether something stopped it, and by how much a slope raised it
+    (pixels)."""
 
     x: float
     y: float
@@ -53,11 +56,13 @@ def slide(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, standi
         return Slid(x + by, y, False) if stop is None else Slid(stop - side * box.half, y, True)
     first, end = y, x + by
     while by and not _wall_at(terrain, box, x, y, side):
-        # From border to border: between two of them there is one floor under the middle, and no wall to meet.
+        # From border to border: between two of them there is one floor under the middle, and no
+        # wall to meet.
         to = _next_border(x, box.half, side, end)
         new_y = _kept_to(terrain, box, x, to, y, standing)
         if new_y is None or (new_y < y and up(
-            terrain, to - box.half + TOUCH, to + box.half - TOUCH, y - box.height, new_y - y) is not None
+            terrain, to - box.half + TOUCH, to + box.half - TOUCH, y - box.height,
+            new_y - y) is not None
         ):
             # The floor rises too steeply, or there is no room for the head.
             break
@@ -68,11 +73,14 @@ def slide(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, standi
 
 
 def _next_border(x: float, half: float, side: int, end: float) -> float:
-    """Where the middle, or the leading edge, next comes to a column's border on the way to `end`."""
+    """Where the middle, or the leading edge, next comes to a column's border on the way to
+    `end`."""
     edge = x + side * half
     if side > 0:
-        return min((floor((x + AT_BORDER) / TILE) + 1) * TILE, (floor((edge + TOUCH) / TILE) + 1) * TILE - half, end)
-    return max((ceil((x - AT_BORDER) / TILE) - 1) * TILE, (ceil((edge - TOUCH) / TILE) - 1) * TILE + half, end)
+        return min((floor((x + AT_BORDER) / TILE) + 1) * TILE,
+                   (floor((edge + TOUCH) / TILE) + 1) * TILE - half, end)
+    return max((ceil((x - AT_BORDER) / TILE) - 1) * TILE,
+               (ceil((edge - TOUCH) / TILE) - 1) * TILE + half, end)
 
 
 def _wall_at(terrain: Terrain, box: MovedBox, x: float, y: float, side: int) -> bool:
@@ -92,8 +100,11 @@ def _slopes_about(terrain: Terrain, box: MovedBox, x: float, y: float, by: float
     return is_solid(terrain, left, y - box.height, right, y + TILE, terrain.sloping)
 
 
-def _kept_to(terrain: Terrain, box: MovedBox, x: float, to: float, y: float, standing: bool) -> float | None:
-    """The feet's height after one step from x to `to`; None where the floor there is too high to get to."""
+def _kept_to(
+    terrain: Terrain, box: MovedBox, x: float, to: float, y: float, standing: bool
+) -> float | None:
+    """The feet's height after one step from x to `to`; None where the floor there is too high to
+    get to."""
     rise = abs(to - x) + NEAR
     # Whatever slope the middle would be in, from the tile of its head on.
     head = floor((y - box.height) / TILE) * TILE
@@ -105,7 +116,8 @@ def _kept_to(terrain: Terrain, box: MovedBox, x: float, to: float, y: float, sta
         if at < y - TOUCH:
             return at if slope.steepness <= box.steepest else None
         if not standing or slope.steepness > box.steepest or is_solid(
-            terrain, to - box.half + TOUCH, y, to + box.half - TOUCH, at - lift(terrain, box.half, to, at) - TOUCH
+            terrain, to - box.half + TOUCH, y, to + box.half - TOUCH,
+            at - lift(terrain, box.half, to, at) - TOUCH
         ):
             return y
         return at
@@ -122,8 +134,8 @@ def _kept_to(terrain: Terrain, box: MovedBox, x: float, to: float, y: float, sta
 
 
 class Fell(NamedTuple):
-    """Where moving up or down led: the place, whether the feet stand, whether the head met something, and the slope
-    that holds the feet."""
+    """Where moving up or down led: the place, whether the feet stand, whether the head met
+    something, and the slope that holds the feet."""
 
     x: float
     y: float
@@ -149,18 +161,26 @@ def fall(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, thin: b
 
 
 def _leads_to(terrain: Terrain, x: float, left: float, right: float, row: int) -> bool:
-    """Whether all that stands under a box in a row is what the slope under its middle leads up to."""
+    """Whether all that stands under a box in a row is what the slope under its middle leads up
+    to."""
     column = floor(x / TILE)
     slope = terrain.slopes.get((column, row))
     if slope is None or max(slope.left, slope.right) < TILE:
         return False
-    low_side = (left, column * TILE - TOUCH) if slope.right > slope.left else ((column + 1) * TILE + TOUCH, right)
+    low_side = (
+        (left, column * TILE - TOUCH)
+        if slope.right > slope.left
+        else ((column + 1) * TILE + TOUCH, right)
+    )
     return low_side[0] >= low_side[1] or not is_solid(
         terrain, low_side[0], row * TILE + 1, low_side[1], row * TILE + 2, terrain.tops)
 
 
-def rise(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, corner: float = 0.0) -> Fell:
-    """Move up by `by` (below nought), round corners that hold it by no more than `corner` pixels."""
+def rise(
+    terrain: Terrain, box: MovedBox, x: float, y: float, by: float, corner: float = 0.0
+) -> Fell:
+    """Move up by `by` (below nought), round corners that hold it by no more than `corner`
+    pixels."""
     left, right = x - box.half + TOUCH, x + box.half - TOUCH
     head = y - box.height
     ceiling = up(terrain, left, right, head, by)
@@ -173,14 +193,17 @@ def rise(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, corner:
     return Fell(x, min(y, ceiling + box.height), False, True)
 
 
-def _aside(terrain: Terrain, box: MovedBox, x: float, head: float, by: float, corner: float) -> float | None:
+def _aside(
+    terrain: Terrain, box: MovedBox, x: float, head: float, by: float, corner: float
+) -> float | None:
     """The nearest x within `corner` pixels at which the way up is free and the way there too."""
     # Only where an edge of the box stands flush with a tile can a way open.
     left_edge = ceil((x - box.half) / TILE) * TILE + box.half
     right_edge = floor((x + box.half) / TILE) * TILE - box.half
     for to in sorted((left_edge, right_edge), key=lambda each: abs(each - x)):
         if 0 < abs(to - x) <= corner and not is_solid(
-            terrain, min(x, to) - box.half + TOUCH, head, max(x, to) + box.half - TOUCH, head + box.height - TOUCH,
+            terrain, min(x, to) - box.half + TOUCH, head, max(x, to) + box.half - TOUCH,
+            head + box.height - TOUCH,
         ) and up(terrain, to - box.half + TOUCH, to + box.half - TOUCH, head, by) is None:
             return to
     return None
@@ -189,7 +212,8 @@ def _aside(terrain: Terrain, box: MovedBox, x: float, head: float, by: float, co
 def is_free(terrain: Terrain, box: MovedBox, x: float, y: float) -> bool:
     """Whether a box may stand at x, y."""
     low = y - lift(terrain, box.half, x, y)
-    if is_solid(terrain, x - box.half + TOUCH, y - box.height + TOUCH, x + box.half - TOUCH, low - TOUCH):
+    if is_solid(terrain, x - box.half + TOUCH, y - box.height + TOUCH, x + box.half - TOUCH,
+                low - TOUCH):
         return False
     if not terrain.slopes:
         return True
@@ -204,8 +228,8 @@ def is_free(terrain: Terrain, box: MovedBox, x: float, y: float) -> bool:
 
 
 def got_out(terrain: Terrain, box: MovedBox, x: float, y: float) -> tuple[float, float] | None:
-    """The nearest free place of a body that is inside something, upwards before aside; None where there is none
-    near."""
+    """The nearest free place of a body that is inside something, upwards before aside; None where
+    there is none near."""
     if is_free(terrain, box, x, y):
         return x, y
     for step in range(1, MOST_OUT + 1):
@@ -224,7 +248,8 @@ def wall_beside(terrain: Terrain, box: MovedBox, x: float, y: float, side: int) 
     """Whether something solid stands within half a pixel of a side."""
     end = x + side * 0.5
     if not terrain.slopes or not _slopes_about(terrain, box, x, y, end - x):
-        return across(terrain, x + side * box.half, y - box.height, y - TOUCH, side * 0.5) is not None
+        return across(terrain, x + side * box.half, y - box.height, y - TOUCH,
+                      side * 0.5) is not None
     # What a slope lifts it over on the way there is no wall.
     while not _wall_at(terrain, box, x, y, side):
         if x == end:

@@ -17,7 +17,8 @@ TOUCH = 0.001
 
 
 def between(low: float, high: float, count: int) -> range:
-    """The tiles between two places, counted in the terrain's grid; what lies outside counts as its nearest outside."""
+    """The tiles between two places, counted in the terrain's grid; what lies outside counts as its
+    nearest outside."""
     first, last = floor(low / TILE) + 1, ceil(high / TILE) + 1
     if first < 0:
         first = 0
@@ -42,7 +43,8 @@ def is_solid(
 
 
 def across(terrain: Terrain, edge: float, top: float, bottom: float, by: float) -> float | None:
-    """Where the leading edge of something that moves across by `by` is stopped, or None where nothing stops it."""
+    """Where the leading edge of something that moves across by `by` is stopped, or None where
+    nothing stops it."""
     if by == 0.0:
         return None
     grid = terrain.to_right if by > 0 else terrain.to_left
@@ -65,8 +67,8 @@ def across(terrain: Terrain, edge: float, top: float, bottom: float, by: float) 
 def down(
     terrain: Terrain, left: float, right: float, feet: float, by: float, grid: Grid | None = None
 ) -> float | None:
-    """The first top of a tile at or under the feet of something that falls by `by`; None where nothing is under
-    them."""
+    """The first top of a tile at or under the feet of something that falls by `by`; None where
+    nothing is under them."""
     columns = between(left, right, terrain.columns)
     grid = grid or terrain.tops
     for row in between(feet - TOUCH, feet + by + TOUCH, terrain.rows):
@@ -77,8 +79,10 @@ def down(
 
 
 def up(terrain: Terrain, left: float, right: float, head: float, by: float) -> float | None:
-    """Where the head of something that rises by `by` (below nought) is stopped, or None where nothing is above it."""
-    columns, rows = between(left, right, terrain.columns), between(head + by, head + TOUCH, terrain.rows)
+    """Where the head of something that rises by `by` (below nought) is stopped, or None where
+    nothing is above it."""
+    columns, rows = between(left, right, terrain.columns), between(
+        head + by, head + TOUCH, terrain.rows)
     highest, lowest = rows.start, min(rows.stop - 1, floor((head + TOUCH) / TILE))
     # Asked for in every tick, and most ticks are spent in the same few tiles.
     key = (columns.start, columns.stop, highest, lowest)
@@ -96,9 +100,11 @@ def up(terrain: Terrain, left: float, right: float, head: float, by: float) -> f
 
 
 def along(terrain: Terrain, x: float, y: float, by_x: float, by_y: float) -> float | None:
-    """What share of a straight way, 0 to 1, a point goes before it is in a brick; None where none stops it.
+    """What share of a straight way, 0 to 1, a point goes before it is in a brick; None where none
+    stops it.
 
-    Steps from tile to tile (Amanatides and Woo, "A fast voxel traversal algorithm for ray tracing", 1987).
+    Steps from tile to tile (Amanatides and Woo, "A fast voxel traversal algorithm for ray tracing",
+    1987).
     """
     column, row = floor(x / TILE), floor(y / TILE)
     if terrain.at(terrain.brick, column, row):

@@ -23,11 +23,13 @@ from ...model.world import (
 MOST_KNOWN = 8
 
 Grid = list[bytes]
-"""`grid[row + 1][column + 1]` is not nought where there is something, for rows from -1 to `rows`, columns likewise."""
+"""`grid[row + 1][column + 1]` is not nought where there is something, for rows from -1 to `rows`,
+columns likewise."""
 
 
 class Slope(NamedTuple):
-    """A slope's floor: its height above the tile's lower edge at the left and at the right, in pixels."""
+    """A slope's floor: its height above the tile's lower edge at the left and at the right, in
+    pixels."""
 
     left: float
     right: float
@@ -48,16 +50,19 @@ HIGH_LEFT, HIGH_RIGHT = STEEP_DOWN + GENTLE_DOWN[0], STEEP_UP + GENTLE_UP[1]
 
 
 class Terrain:
-    """Grids of one world. Past either end of a row is brick, above and below the rows is air; what is further out is
-    as what is just outside.
+    """Grids of one world. Past either end of a row is brick, above and below the rows is air; what
+    is further out is as what is just outside.
 
-    `brick` is what no body may be in, `to_right` and `to_left` what stops one that goes that way, `above` what stops
-    one that rises, `tops` what one that falls stands on: bricks, planks and ladders' tops, which are `thin`. `slopes`
-    gives slopes by (column, row), `sloping` is where they are, `wet` where there is water.
+    `brick` is what no body may be in, `to_right` and `to_left` what stops one that goes that way,
+    `above` what stops one that rises, `tops` what one that falls stands on: bricks, planks and
+    ladders' tops, which are `thin`. `slopes` gives slopes by (column, row), `sloping` is where they
+    are, `wet` where there is water.
     """
 
-    __slots__ = ("above", "barred", "brick", "ceilings", "columns", "has_ladders", "has_ledges", "has_water",
-                 "has_zones", "ladder", "rows", "slope_columns", "slopes", "sloping", "surfaces", "thin", "to_left",
+    __slots__ = ("above", "barred", "brick", "ceilings", "columns", "has_ladders", "has_ledges",
+                 "has_water",
+                 "has_zones", "ladder", "rows", "slope_columns", "slopes", "sloping", "surfaces",
+                 "thin", "to_left",
                  "to_right", "tops", "wet", "world", "zoned")
 
     def __init__(self, world: World) -> None:
@@ -83,14 +88,16 @@ class Terrain:
         if self.has_ladders:
             covers = _grid(tiles, LADDER + BRICK)
             for row, line in enumerate(self.ladder):
-                tops = [column for column in _places(line) if row > 0 and not covers[row - 1][column]]
+                tops = [column for column in _places(line)
+                        if row > 0 and not covers[row - 1][column]]
                 if tops:
                     own = bytearray(self.thin[row])
                     for column in tops:
                         own[column] = 1
                     self.thin[row] = bytes(own)
         self.tops = [
-            _either(brick, thin) if 1 in thin else brick for brick, thin in zip(self.brick, self.thin, strict=True)
+            _either(brick, thin) if 1 in thin else brick
+            for brick, thin in zip(self.brick, self.thin, strict=True)
         ]
         self.wet = _wet(world, self.columns)
         self.has_water = any(1 in line for line in self.wet)
@@ -115,11 +122,13 @@ class Terrain:
 
 
 def _lines(world: World) -> list[bytes]:
-    """The letters of the rows from -1 to the one after the last, of the columns likewise, as bytes."""
+    """The letters of the rows from -1 to the one after the last, of the columns likewise, as
+    bytes."""
     columns = world.columns
     first, last = (len(world.rows[0]), len(world.rows[-1])) if world.rows else (0, 0)
     ends = [BRICK + AIR * length + BRICK * (columns - length + 1) for length in (first, last)]
-    inside = [f"{BRICK}{row.replace(WATER, AIR)}{BRICK * (columns - len(row) + 1)}" for row in world.rows]
+    inside = [f"{BRICK}{row.replace(WATER, AIR)}{BRICK * (columns - len(row) + 1)}"
+              for row in world.rows]
     return [line.encode("ascii") for line in (ends[0], *inside, ends[1])]
 
 
@@ -130,7 +139,8 @@ def _wet(world: World, columns: int) -> Grid:
     for row, line in enumerate(world.rows):
         own = line.encode("ascii").translate(water)
         other = world.wet[row].encode("ascii").translate(water) if row < len(world.wet) else b""
-        wet = b"\0" + _either(own.ljust(columns, b"\0"), other.ljust(columns, b"\0")[:columns]) + b"\0"
+        wet = b"\0" + _either(own.ljust(columns, b"\0"),
+                              other.ljust(columns, b"\0")[:columns]) + b"\0"
         found.append(wet if 1 in wet else nothing)
     return [*found, nothing]
 

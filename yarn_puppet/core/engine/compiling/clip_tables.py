@@ -29,10 +29,11 @@ def compile_clip(
     clip: Clip, rate: int, rules: Callable[[Window], tuple[ProgramRule, ...]] = lambda window: (),
     deeds: Callable[[Moment], tuple[ProgramDeed, ...]] = lambda moment: (),
 ) -> ProgramClip:
-    """The cycle of a clip with at least one frame. `rules` and `deeds` compile what its windows and moments bring.
+    """The cycle of a clip with at least one frame. `rules` and `deeds` compile what its windows and
+    moments bring.
 
-    Moments past the clip's end are moved to its end, windows there never open. On the way back of a clip that plays
-    back and forth they come again, as the time they stand at is passed again.
+    Moments past the clip's end are moved to its end, windows there never open. On the way back of a
+    clip that plays back and forth they come again, as the time they stand at is passed again.
     """
     cycle = _cycle(clip, rate)
     parts, length, position = cycle.parts, cycle.length, 0
@@ -40,7 +41,8 @@ def compile_clip(
     windows: list[ProgramWindow] = []
     timed = [
         (index, moment, min(round(moment.at * rate), length), number)
-        for index, (moment, number) in enumerate(zip(clip.moments, _numbers(clip.moments), strict=True))
+        for index, (moment, number) in enumerate(
+            zip(clip.moments, _numbers(clip.moments), strict=True))
     ]
     for part in parts if timed else ():
         for place, moment, at, number in timed:
@@ -51,12 +53,14 @@ def compile_clip(
                 inside = part.first <= at < part.last or at == part.last == length
             if inside:
                 offset = part.last - at if part.backwards else at - part.first
-                moments.append((position + offset, place, _moment(moment, position + offset, number, deeds(moment))))
+                moments.append((position + offset, place,
+                                _moment(moment, position + offset, number, deeds(moment))))
         position += part.last - part.first
     for window, number in zip(clip.windows, _numbers(clip.windows), strict=True):
         windows += _windows(clip, window, number, cycle, rate, rules(window))
     return ProgramClip(
-        clip.id, cycle.ends[-1], clip.mode in ("loop", "back and forth"), cycle.ends, cycle.frames, cycle.local,
+        clip.id, cycle.ends[-1], clip.mode in ("loop", "back and forth"), cycle.ends, cycle.frames,
+        cycle.local,
         cycle.backwards,
         tuple(moment for *_, moment in sorted(moments, key=lambda each: each[:2])),
         tuple(sorted(windows, key=lambda window: window.start)),
@@ -75,9 +79,11 @@ def _numbers(events: tuple[Moment, ...] | tuple[Window, ...]) -> list[int]:
 
 def _moment(moment: Moment, at: int, number: int, deeds: tuple[ProgramDeed, ...]) -> ProgramMoment:
     return ProgramMoment(
-        moment.id, at, moment.kind, moment.name, moment.anchor, moment.follow, moment.mirrors, moment.file,
+        moment.id, at, moment.kind, moment.name, moment.anchor, moment.follow, moment.mirrors,
+        moment.file,
         moment.strength, moment.seconds, moment.speed, moment.angle,
-        tuple((argument.name, argument.value) for argument in moment.arguments), moment.only_on_hit, number, deeds,
+        tuple((argument.name, argument.value) for argument in moment.arguments), moment.only_on_hit,
+        number, deeds,
         moment.clip, moment.round, moment.under,
     )
 
@@ -112,8 +118,8 @@ class _Cycle(NamedTuple):
 
 LONG, MOST_KEPT = 256, 16
 _kept: OrderedDict[tuple[int, bool, int], tuple[object, _Cycle]] = OrderedDict()
-"""The cycles of long clips, by the identity of their frames, which are held with them: most edits of a clip are of its
-events, and leave its frames as they are."""
+"""The cycles of long clips, by the identity of their frames, which are held with them: most edits
+of a clip are of its events, and leave its frames as they are."""
 
 
 def _cycle(clip: Clip, rate: int) -> _Cycle:
@@ -124,8 +130,10 @@ def _cycle(clip: Clip, rate: int) -> _Cycle:
     parts = _parts(clip, rate)
     cycle = _Cycle(
         parts, tuple(_ways(parts)), round(sum(frame.duration for frame in clip.frames), 3),
-        max(part.last for part in parts), tuple(accumulate(part.last - part.first for part in parts)),
-        tuple([part.frame for part in parts]), tuple([part.last if part.backwards else part.first for part in parts]),
+        max(part.last for part in parts),
+        tuple(accumulate(part.last - part.first for part in parts)),
+        tuple([part.frame for part in parts]),
+        tuple([part.last if part.backwards else part.first for part in parts]),
         tuple([part.backwards for part in parts]))
     if len(clip.frames) > LONG:
         _kept[key] = (clip.frames, cycle)
@@ -148,7 +156,8 @@ def _parts(clip: Clip, rate: int) -> list[Part]:
     start = 0.0
     for index, frame in enumerate(clip.frames):
         end = start + frame.duration
-        # Borders are rounded, not durations, so that rounding never adds up; no frame is shorter than a unit.
+        # Borders are rounded, not durations, so that rounding never adds up; no frame is shorter
+        # than a unit.
         first = parts[-1].last if parts else 0
         parts.append(Part(index, first, max(first + 1, round(end * rate)), False))
         start = end
@@ -159,9 +168,15 @@ def _parts(clip: Clip, rate: int) -> list[Part]:
 
 
 def _windows(
-    clip: Clip, window: Window, number: int, cycle: _Cycle, rate: int, rules: tuple[ProgramRule, ...],
+    clip: Clip,
+    window: Window,
+    number: int,
+    cycle: _Cycle,
+    rate: int,
+    rules: tuple[ProgramRule, ...],
 ) -> list[ProgramWindow]:
-    """A window in each direction of the cycle in which it can be open; none where it has no length."""
+    """A window in each direction of the cycle in which it can be open; none where it has no
+    length."""
     if not window.start < min(window.end, cycle.lasts):
         return []
     length = cycle.length
@@ -179,7 +194,8 @@ def _windows(
             shown = last - 1 if backwards else first
             compiled.append(
                 ProgramWindow(
-                    window.id, position + opening, position + closing, window.kind, window.name, names, window.into,
+                    window.id, position + opening, position + closing, window.kind, window.name,
+                    names, window.into,
                     window.damage, rules, way.frame_at(shown),
                     clip.mode == "hold last" and end == length, window.push,
                     ticks_of(window.hit_stop, window.hit_stop_seconds, rate), number,

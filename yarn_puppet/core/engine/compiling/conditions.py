@@ -19,8 +19,8 @@ QueryKey = tuple[str, str]
 
 
 class Known(NamedTuple):
-    """A text that was read: the condition, or what is wrong with it; and the windows and nodes it asks for. `lost` are
-    the windows among them that no clip has: they are never open."""
+    """A text that was read: the condition, or what is wrong with it; and the windows and nodes it
+    asks for. `lost` are the windows among them that no clip has: they are never open."""
 
     condition: ProgramCondition
     error: str | None
@@ -40,22 +40,28 @@ class Known(NamedTuple):
 class Conditions:
     """Reads texts in the scope of one puppet.
 
-    `places` gives the place of every intent, sense and memo by kind and id. What was `known` before is taken over
-    where nothing it asks for is among what `changed`; the conditions that were not are `dropped`, by identity. With
-    `same_names` all that can be named is as it was.
+    `places` gives the place of every intent, sense and memo by kind and id. What was `known` before
+    is taken over where nothing it asks for is among what `changed`; the conditions that were not
+    are `dropped`, by identity. With `same_names` all that can be named is as it was.
     """
 
     def __init__(
-        self, puppet: Puppet, places: dict[Key, int], known: dict[tuple[str, Type], Known], changed: frozenset[QueryKey],
+        self,
+        puppet: Puppet,
+        places: dict[Key, int],
+        known: dict[tuple[str, Type], Known],
+        changed: frozenset[QueryKey],
         same_names: bool = False,
     ) -> None:
         self.puppet = puppet
         self.places = places
         # What could not be read before may be readable now, where there are other names.
         self.known = dict(known) if same_names else {
-            key: each for key, each in known.items() if each.error is None and each.asks.isdisjoint(changed)
+            key: each for key, each in known.items()
+            if each.error is None and each.asks.isdisjoint(changed)
         }
-        self.dropped = frozenset([id(each.condition) for key, each in known.items() if key not in self.known])
+        self.dropped = frozenset([id(each.condition)
+                                  for key, each in known.items() if key not in self.known])
         self._scope: Scope | None = None
         self._node_names: dict[str, str] = {}
 
@@ -81,8 +87,11 @@ class Conditions:
             ProgramTerm(phrase(part, self._node_names), bound, reads_of(bound))
             for part, bound in zip(conjuncts(node), conjuncts_of(tree), strict=True)
         ])
-        asks = frozenset([(part.function, part.argument) for part in reads(node) if isinstance(part, Query)])
-        lost = tuple(sorted([name for kind, name in asks if kind == "window" and name not in self._scope.windows]))
+        asks = frozenset([(part.function, part.argument)
+                          for part in reads(node) if isinstance(part, Query)])
+        lost = tuple(sorted([name
+                             for kind, name in asks if kind == "window"
+                             and name not in self._scope.windows]))
         return Known(ProgramCondition(tree, terms), None, asks, lost)
 
 

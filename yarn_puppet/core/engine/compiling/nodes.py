@@ -1,4 +1,5 @@
-"""The nodes of a puppet as they stand to each other: which groups are around each, and where entering each ends."""
+"""The nodes of a puppet as they stand to each other: which groups are around each, and where
+entering each ends."""
 
 from __future__ import annotations
 
@@ -14,8 +15,8 @@ if TYPE_CHECKING:
 class Nodes:
     """Looks each node up once. A node is a state's place, or ~ of a group's place; see `NOWHERE`.
 
-    A group around a node counts only if it exists and is on the node's layer. `layers` gives the layer's place of each
-    node by id, -1 where it does not exist.
+    A group around a node counts only if it exists and is on the node's layer. `layers` gives the
+    layer's place of each node by id, -1 where it does not exist.
     """
 
     def __init__(self, puppet: Puppet) -> None:
@@ -29,7 +30,8 @@ class Nodes:
         self.group_layers = [self.layer_places.get(group.layer, -1) for group in puppet.groups]
         self.state_layers = [self.layer_places.get(state.layer, -1) for state in puppet.states]
         self.parents = [
-            self._parent(group.group, layer) for group, layer in zip(puppet.groups, self.group_layers, strict=True)
+            self._parent(group.group, layer)
+            for group, layer in zip(puppet.groups, self.group_layers, strict=True)
         ]
         self.around_group = [self._around(place) for place in range(len(puppet.groups))]
         whole = {
@@ -42,7 +44,8 @@ class Nodes:
         ]
         self.first_inside = [NOWHERE] * len(puppet.groups)
         self.first_of_layer = [NOWHERE] * len(puppet.layers)
-        for index, (layer, around) in enumerate(zip(self.state_layers, self.around_state, strict=True)):
+        for index, (layer, around) in enumerate(
+            zip(self.state_layers, self.around_state, strict=True)):
             if layer >= 0 and self.first_of_layer[layer] == NOWHERE:
                 self.first_of_layer[layer] = index
             for group in around if layer >= 0 else ():
@@ -54,18 +57,21 @@ class Nodes:
         if before is self:
             return frozenset()
         old, new = before.surroundings, self.surroundings
-        return frozenset([id for id, around in new.items() if old.get(id) != around]) | (old.keys() - new.keys())
+        return frozenset([id for id, around in new.items() if old.get(id) != around]) | (
+            old.keys() - new.keys())
 
     @cached_property
     def surroundings(self) -> dict[str, tuple[str, tuple[str, ...], bool]]:
-        """All that a transition takes of a node but its place: layer, groups around it, whether it holds a state."""
+        """All that a transition takes of a node but its place: layer, groups around it, whether it
+        holds a state."""
         ids = [group.id for group in self.groups]
         around = [tuple([ids[place] for place in places]) for places in self.around_group]
         found = {
             group.id: (group.layer, around[index], self.first_inside[index] != NOWHERE)
             for index, group in enumerate(self.groups)
         }
-        whole = {(place, *self.around_group[place]): (ids[place], *around[place]) for place in range(len(ids))}
+        whole = {(place, *self.around_group[place]): (ids[place], *around[place])
+                 for place in range(len(ids))}
         whole[()] = ()
         found |= {
             state.id: (state.layer, whole[places], True)
@@ -106,14 +112,16 @@ class Nodes:
         return self.layer(node) >= 0 and (node >= 0 or self.first_inside[~node] != NOWHERE)
 
     def start_of(self, group: int) -> int:
-        """The node that a group enters where it remembers none; NOWHERE for a group without states."""
+        """The node that a group enters where it remembers none; NOWHERE for a group without
+        states."""
         start = self.refs.get(self.groups[group].start or "", NOWHERE)
         if start != NOWHERE and group in self.around(start) and self.can_be_entered(start):
             return start
         return self.first_inside[group]
 
     def start_trouble(self, id: str | None, inside: bool) -> str | None:
-        """What is wrong with a start, `inside` saying whether it is where it should be; None where nothing is."""
+        """What is wrong with a start, `inside` saying whether it is where it should be; None where
+        nothing is."""
         if id is None:
             return None
         if not inside:

@@ -36,7 +36,8 @@ READ_EVERYWHERE = ("intents", "senses", "memos", "thresholds", "layers", "anchor
 
 
 class Reusable(NamedTuple):
-    """What the next compiling takes over where it still holds: by entry of the puppet, and by text of a condition."""
+    """What the next compiling takes over where it still holds: by entry of the puppet, and by text
+    of a condition."""
 
     puppet: Puppet
     nodes: Nodes
@@ -48,10 +49,12 @@ class Reusable(NamedTuple):
 
 
 def compile_puppet(puppet: Puppet, before: Program | None = None) -> Program:
-    """The program of a puppet. What cannot be used is left out and listed in `problems`; nothing is raised.
+    """The program of a puppet. What cannot be used is left out and listed in `problems`; nothing is
+    raised.
 
-    A transition whose condition cannot be read never holds; one that cannot be taken is not among the exits. With the
-    program of an earlier puppet only what differs is compiled; the result is the same.
+    A transition whose condition cannot be read never holds; one that cannot be taken is not among
+    the exits. With the program of an earlier puppet only what differs is compiled; the result is
+    the same.
     """
     for known, program in _last:
         if known is puppet:
@@ -64,7 +67,8 @@ def compile_puppet(puppet: Puppet, before: Program | None = None) -> Program:
 
 
 _last: list[tuple[Puppet, Program]] = []
-"""The puppets that were compiled last, by identity: several views ask for the same one after an edit."""
+"""The puppets that were compiled last, by identity: several views ask for the same one after an
+edit."""
 
 
 class _Compiler:
@@ -74,12 +78,14 @@ class _Compiler:
         self.kept = self._still_kept(before.kept if before is not None else None)
         kept = self.kept
         same_nodes = kept is not None and all(
-            getattr(kept.puppet, field) is getattr(puppet, field) for field in ("states", "groups", "layers")
+            getattr(kept.puppet, field) is getattr(puppet, field)
+            for field in ("states", "groups", "layers")
         )
         self.nodes = kept.nodes if kept is not None and same_nodes else Nodes(puppet)
         self.places: dict[Key, int] = {("in_state", id): ref for id, ref in self.nodes.refs.items()}
         wiring: tuple[tuple[str, tuple[Any, ...]], ...] = (
-            ("action", puppet.actions), ("intent", puppet.intents), ("sense", puppet.senses), ("memo", puppet.memos),
+            ("action", puppet.actions), ("intent", puppet.intents), ("sense", puppet.senses),
+            ("memo", puppet.memos),
             ("threshold", puppet.thresholds),
         )
         for kind, entries in wiring:
@@ -87,7 +93,9 @@ class _Compiler:
         if kept is not None and kept.puppet.clips is puppet.clips:
             self.windows = kept.windows
         else:
-            self.windows = frozenset((*WINDOW_WORDS, *[window.name for clip in puppet.clips for window in clip.windows]))
+            self.windows = frozenset((*WINDOW_WORDS,
+                                      *[window.name for clip in puppet.clips
+                                        for window in clip.windows]))
         self.moved: frozenset[str] = frozenset()
         changed: frozenset[QueryKey] = frozenset()
         if kept is not None:
@@ -97,7 +105,8 @@ class _Compiler:
                 ("window", name) for name in self.windows ^ kept.windows
             )
         self.conditions = Conditions(puppet, self.places, kept.conditions if kept else {}, changed,
-                                     kept is not None and same_nodes and kept.windows == self.windows)
+                                     kept is not None and same_nodes
+                                     and kept.windows == self.windows)
         self.brought = RulesAndDeeds(puppet, self.conditions, self.places)
 
     def _still_kept(self, kept: Reusable | None) -> Reusable | None:
@@ -111,17 +120,27 @@ class _Compiler:
     def program(self) -> Program:
         puppet, kept = self.puppet, self.kept
         clips, kept_clips = self.compiled_clips()
-        all_stand = kept is not None and kept.windows <= self.windows and not self.conditions.dropped and (
-            self.nodes is kept.nodes or (kept.nodes.refs.items() <= self.nodes.refs.items()
-            and self.moved.isdisjoint(kept.nodes.refs))
+        all_stand = (
+            kept is not None
+            and kept.windows <= self.windows
+            and not self.conditions.dropped
+            and (
+                self.nodes is kept.nodes
+                or (
+                    kept.nodes.refs.items() <= self.nodes.refs.items()
+                    and self.moved.isdisjoint(kept.nodes.refs)
+                )
+            )
         )
         transitions = Transitions(
-            puppet, self.nodes, self.conditions, self.windows, kept.transitions if kept else KeptTransitions(),
+            puppet, self.nodes, self.conditions, self.windows,
+            kept.transitions if kept else KeptTransitions(),
             self.moved, all_stand,
         )
         exits = transitions.exits
         states = States(
-            puppet, self.nodes, self.conditions, self.brought, clips, exits, kept.states if kept else {}
+            puppet, self.nodes, self.conditions, self.brought, clips, exits,
+            kept.states if kept else {}
         )
         self.problems += transitions.problems + states.problems
         groups, remembering = self.groups(exits)
@@ -132,11 +151,13 @@ class _Compiler:
         return Program(
             puppet.name, puppet.rate, layers, tuple(states.made), groups, tuple(transitions.made),
             tuple(action.id for action in puppet.actions), wiring.intents,
-            by_action(wiring.intents, len(puppet.actions)), wiring.senses, wiring.memos, wiring.thresholds, remembering,
+            by_action(wiring.intents, len(puppet.actions)), wiring.senses, wiring.memos,
+            wiring.thresholds, remembering,
             wiring.facing_sense, wiring.facing_up, puppet.facing.kind,
             puppet.facing.start, special_rules(states.made, groups, clips), clips, self.places,
             tuple(self.problems),
-            Reusable(puppet, self.nodes, self.windows, self.conditions.known, kept_clips, transitions.kept,
+            Reusable(puppet, self.nodes, self.windows, self.conditions.known, kept_clips,
+                     transitions.kept,
                      states.kept),
         )
 
@@ -154,7 +175,9 @@ class _Compiler:
                 else:
                     before = len(self.brought.problems)
                     made = self.compiled_clip(clip)
-                    if len(self.brought.problems) > before or any(moment.deeds for moment in clip.moments):
+                    if len(self.brought.problems) > before or any(
+                        moment.deeds for moment in clip.moments
+                    ):
                         # What its deeds read can change without it.
                         found[clip.id] = made
                         continue
@@ -169,7 +192,7 @@ class _Compiler:
             lambda moment: self.brought.deeds(moment.deeds, where),
         )
 
-    # Nodes ------------------------------------------------------------------------------------------------------
+    # Nodes ----------------------------------------------------------------------------------------
 
     def layer_start(self, place: int) -> int:
         layer = self.puppet.layers[place]
@@ -187,17 +210,20 @@ class _Compiler:
             read = self.conditions.read(layer.shown_when)
             condition = read.condition
             if read.error is not None:
-                self.problem("layer", layer.id, f"“{layer.shown_when}” cannot be used: {read.error}",
+                self.problem("layer", layer.id,
+                             f"“{layer.shown_when}” cannot be used: {read.error}",
                              "mend the condition of its weight", read.near)
             elif read.trouble is not None:
                 self.problem("layer", layer.id, f"“{layer.shown_when}”: {read.trouble}",
                              "ask for another window, or give a clip this one")
         pinned = layer.pinned_to if layer.pinned_to in self.brought.anchors else None
         if layer.pinned_to != pinned:
-            self.problem("layer", layer.id, f"it is pinned to the anchor {layer.pinned_to}, which does not exist",
+            self.problem("layer", layer.id,
+                         f"it is pinned to the anchor {layer.pinned_to}, which does not exist",
                          "choose an anchor that is there")
         return ProgramLayer(
-            layer.id, layer.name, self.layer_start(place), layer.mask, float(layer.weight), condition,
+            layer.id, layer.name, self.layer_start(place), layer.mask, float(layer.weight),
+            condition,
             share_step(layer.ease_in, rate), share_step(layer.ease_out, rate), layer.under, pinned,
         )
 
@@ -205,7 +231,9 @@ class _Compiler:
         made: list[ProgramGroup] = []
         remembering: list[int] = []
         for index, group in enumerate(self.puppet.groups):
-            start = self.nodes.refs.get(group.start, NOWHERE) if group.start is not None else NOWHERE
+            start = (
+                self.nodes.refs.get(group.start, NOWHERE) if group.start is not None else NOWHERE
+            )
             trouble = self.nodes.start_trouble(
                 group.start, start != NOWHERE and index in self.nodes.around(start)
             )
@@ -216,8 +244,10 @@ class _Compiler:
                 memory = len(remembering)
                 remembering.append(index)
             made.append(ProgramGroup(
-                group.id, group.name, self.nodes.group_layers[index], self.nodes.around_group[index],
-                self.brought.rules(group.rules, ("group", group.id)), self.nodes.start_of(index), memory,
+                group.id, group.name, self.nodes.group_layers[index],
+                self.nodes.around_group[index],
+                self.brought.rules(group.rules, ("group", group.id)), self.nodes.start_of(index),
+                memory,
                 frozenset(group.deaf_to), exits.get(~index, NO_EXITS),
             ))
         return tuple(made), tuple(remembering)

@@ -22,13 +22,15 @@ Where = tuple[str, str]
 
 
 def share_step(seconds: float, rate: int) -> int:
-    """By how much a share changes in a tick that eases over so many seconds; all of it where that is no time."""
+    """By how much a share changes in a tick that eases over so many seconds; all of it where that
+    is no time."""
     units = round(seconds * rate * TICK)
     return FULL if units < 1 else min(FULL, max(1, FULL * TICK // units))
 
 
 class RulesAndDeeds:
-    """Compiles in the scope of one puppet. What cannot be used is left out and told as a problem."""
+    """Compiles in the scope of one puppet. What cannot be used is left out and told as a
+    problem."""
 
     def __init__(self, puppet: Puppet, conditions: Conditions, places: dict[Key, int]) -> None:
         self.puppet = puppet
@@ -49,7 +51,8 @@ class RulesAndDeeds:
         """The deeds that can be done."""
         if not deeds:
             return ()
-        made = [self._setting(deed, where) if deed.kind == "set" else self._arming(deed, where) for deed in deeds]
+        made = [self._setting(deed, where) if deed.kind == "set" else self._arming(deed, where)
+                for deed in deeds]
         return tuple([deed for deed in made if deed is not None])
 
     def _problem(self, where: Where, text: str, mend: str, near: Near | None = None) -> None:
@@ -62,8 +65,11 @@ class RulesAndDeeds:
         if chooses == "memo":
             place = self.places.get(("memo", chosen), -1)
             if place < 0:
-                self._problem(where, f"while it is active it would hold {chosen or 'a memo'}, which does not exist",
-                              "take the while-rule away, or add the memo")
+                self._problem(
+                    where,
+                    f"while it is active it would hold {chosen or 'a memo'}, which does not exist",
+                    "take the while-rule away, or add the memo",
+                )
                 return None
             memo = self.puppet.memos[place]
             start = fitted_start(memo.start, memo.type, memo.choices)
@@ -71,36 +77,56 @@ class RulesAndDeeds:
         elif chooses == "layer":
             place = self.layers.get(chosen, -1)
             if place < 0:
-                self._problem(where, f"while it is active it would weigh {chosen or 'a layer'}, which does not exist",
-                              "take the while-rule away")
+                self._problem(
+                    where,
+                    f"while it is active it would weigh {chosen or 'a layer'}, which does not "
+                    "exist",
+                    "take the while-rule away",
+                )
                 return None
         elif chooses == "anchor":
             text = chosen
             if text not in self.anchors:
-                self._problem(where, f"while it is active it would hold a prop at {chosen or 'an anchor'}, which does"
-                                     " not exist", "choose an anchor that is there")
+                self._problem(
+                    where,
+                    f"while it is active it would hold a prop at {chosen or 'an anchor'}, which "
+                    "does"
+                    " not exist",
+                    "choose an anchor that is there",
+                )
                 return None
         elif chooses:
             text = chosen
             if not text:
-                self._problem(where, f"while it is active it has a {rule.kind} that is not chosen yet",
-                              "choose one, or take the while-rule away")
+                self._problem(
+                    where,
+                    f"while it is active it has a {rule.kind} that is not chosen yet",
+                    "choose one, or take the while-rule away",
+                )
                 return None
         rate = self.puppet.rate
         return ProgramRule(
-            rule.kind, float(rule.value), number, share_step(rule.ease_in, rate), share_step(rule.ease_out, rate),
+            rule.kind, float(rule.value), number, share_step(rule.ease_in, rate),
+            share_step(rule.ease_out, rate),
             place, text, to, rule.shows, rule.clip, rule.round, rule.under,
         )
 
     def _arming(self, deed: Deed, where: Where) -> ProgramDeed | None:
         place = self.places.get(("intent", deed.intent or ""), -1)
         if place < 0:
-            self._problem(where, f"it would {deed.kind} {deed.intent or 'an intent'}, which does not exist",
-                          "choose an intent that is there")
+            self._problem(
+                where,
+                f"it would {deed.kind} {deed.intent or 'an intent'}, which does not exist",
+                "choose an intent that is there",
+            )
             return None
         if GESTURES[self.puppet.intents[place].gesture].is_level:
-            self._problem(where, f"it would {deed.kind} {self.puppet.intents[place].name}, which is a level that"
-                                 " is read off the action itself", "choose an intent that is no level")
+            self._problem(
+                where,
+                f"it would {deed.kind} {self.puppet.intents[place].name}, which is a level that"
+                " is read off the action itself",
+                "choose an intent that is no level",
+            )
             return None
         return ProgramDeed(deed.kind, place, None)
 
@@ -114,10 +140,16 @@ class RulesAndDeeds:
         read = self.conditions.read(deed.value, memo.type)
         tree = read.condition.tree
         if read.error is not None:
-            self._problem(where, f"“{deed.value}” cannot be used: {read.error}", "mend the value", read.near)
-        elif tree.operator == "constant" and tree.type == "choice" and tree.value not in memo.choices:
-            self._problem(where, f"it sets {memo.name} to “{tree.value}”, which is none of its choices",
-                          "choose one of them")
+            self._problem(where, f"“{deed.value}” cannot be used: {read.error}", "mend the value",
+                          read.near)
+        elif (
+            tree.operator == "constant" and tree.type == "choice" and tree.value not in memo.choices
+        ):
+            self._problem(
+                where,
+                f"it sets {memo.name} to “{tree.value}”, which is none of its choices",
+                "choose one of them",
+            )
         else:
             if read.trouble is not None:
                 self._problem(where, f"“{deed.value}”: {read.trouble}",

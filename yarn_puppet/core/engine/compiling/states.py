@@ -19,11 +19,13 @@ if TYPE_CHECKING:
 
 new: Callable[..., Any] = tuple.__new__
 KeptStates = dict[int, tuple[Any, tuple[Any, ...], ProgramState]]
-"""By the identity of the model's state, which is kept with it: what it depends on beside itself, and what it became."""
+"""By the identity of the model's state, which is kept with it: what it depends on beside itself,
+and what it became."""
 
 
 class States:
-    """The states, each compiled anew where it, or what it depends on, is another than in `known`."""
+    """The states, each compiled anew where it, or what it depends on, is another than in
+    `known`."""
 
     def __init__(
         self, puppet: Puppet, nodes: Nodes, conditions: Conditions, brought: RulesAndDeeds,
@@ -40,7 +42,8 @@ class States:
         self.kept: KeptStates = {}
         for index, state in enumerate(puppet.states):
             key = (
-                nodes.state_layers[index], nodes.around_state[index], clips.get(state.clip) if state.clip else None,
+                nodes.state_layers[index], nodes.around_state[index],
+                clips.get(state.clip) if state.clip else None,
                 exits.get(index, NO_EXITS),
             )
             plain = not (state.on_enter or state.on_leave or state.spread or state.speed_map)
@@ -62,14 +65,20 @@ class States:
         self.problems.append(Problem(("state", state), text, mend))
 
     def _compiled(
-        self, state: State, layer: int, around: tuple[int, ...], clip: ProgramClip | None, exits: Exits
+        self,
+        state: State,
+        layer: int,
+        around: tuple[int, ...],
+        clip: ProgramClip | None,
+        exits: Exits,
     ) -> ProgramState:
         if state.clip is not None and state.clip not in self.clip_ids:
             self._problem(state.id, f"its clip {state.clip} does not exist")
         placed, along, hold = self._spread(state)
         where = ("state", state.id)
         return ProgramState(
-            state.id, state.name, layer, around, placed[0].clip if placed else clip, self._speed(state),
+            state.id, state.name, layer, around, placed[0].clip if placed else clip,
+            self._speed(state),
             self.brought.rules(state.rules, where), self.brought.deeds(state.on_enter, where),
             self.brought.deeds(state.on_leave, where), placed, along, _spans(placed, along), hold,
             frozenset(state.deaf_to), exits,
@@ -81,14 +90,17 @@ class States:
         tree = read.condition.tree if read is not None and read.error is None else None
         return tree if tree is not None and tree.operator in ("sense", "memo", "built-in") else None
 
-    def _spread(self, state: State) -> tuple[tuple[ProgramPlaced, ...], tuple[Tree | None, ...], float]:
-        """The placed clips of a state's spread, the values it is drawn along and how long one holds on; nothing where
-        it has none."""
+    def _spread(
+        self, state: State
+    ) -> tuple[tuple[ProgramPlaced, ...], tuple[Tree | None, ...], float]:
+        """The placed clips of a state's spread, the values it is drawn along and how long one holds
+        on; nothing where it has none."""
         if state.spread is None:
             return (), (), 0.0
         spread = self.spreads.get(state.spread)
         if spread is None:
-            self._problem(state.id, f"its spread {state.spread} does not exist", "choose a clip or another spread")
+            self._problem(state.id, f"its spread {state.spread} does not exist",
+                          "choose a clip or another spread")
             return (), (), 0.0
         along: list[Tree | None] = []
         for name in spread.along:
@@ -101,8 +113,11 @@ class States:
         placed = []
         for clip in spread.clips:
             if clip.clip not in self.clips or len(clip.place) != len(along):
-                self._problem(state.id, f"its spread places {clip.clip}, which cannot be played there",
-                              "take it out of the spread")
+                self._problem(
+                    state.id,
+                    f"its spread places {clip.clip}, which cannot be played there",
+                    "take it out of the spread",
+                )
             else:
                 placed.append(ProgramPlaced(self.clips[clip.clip], clip.place))
         return tuple(placed), tuple(along), spread.hold

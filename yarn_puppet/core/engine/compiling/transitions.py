@@ -21,7 +21,8 @@ new: Callable[..., Any] = tuple.__new__
 
 
 class KeptTransitions(NamedTuple):
-    """The transitions of a puppet, each with what it was compiled to where that gave no problem; and the exits."""
+    """The transitions of a puppet, each with what it was compiled to where that gave no problem;
+    and the exits."""
 
     entries: tuple[Any, ...] = ()
     clean: tuple[ProgramTransition | None, ...] = ()
@@ -31,13 +32,20 @@ class KeptTransitions(NamedTuple):
 class Transitions:
     """What can be taken of a puppet's transitions; the rest is told as problems.
 
-    `known` are those of an earlier compiling, none of which need be looked at again but where it touches a node which
-    `moved`, or its condition was read anew. `all_stand`: none did, no place is another, and no condition was.
+    `known` are those of an earlier compiling, none of which need be looked at again but where it
+    touches a node which `moved`, or its condition was read anew. `all_stand`: none did, no place is
+    another, and no condition was.
     """
 
     def __init__(
-        self, puppet: Puppet, nodes: Nodes, conditions: Conditions, windows: frozenset[str], known: KeptTransitions,
-        moved: frozenset[str], all_stand: bool,
+        self,
+        puppet: Puppet,
+        nodes: Nodes,
+        conditions: Conditions,
+        windows: frozenset[str],
+        known: KeptTransitions,
+        moved: frozenset[str],
+        all_stand: bool,
     ) -> None:
         self.puppet = puppet
         self.nodes = nodes
@@ -57,19 +65,28 @@ class Transitions:
             last += 1
         self._go_on(entries[:first], known.clean[:first])
         between = slice(first, len(old) - last)
-        clean = {id(each): made for each, made in zip(old[between], known.clean[between], strict=True)}
+        clean = {id(each): made for each, made in zip(
+            old[between], known.clean[between], strict=True)}
         middle = entries[first:len(entries) - last]
         self._go_on(middle, tuple([clean.get(id(each)) for each in middle]))
         self._go_on(entries[len(entries) - last:], known.clean[len(old) - last:])
         self.exits = self._exits(known, first, last)
         self.kept = KeptTransitions(entries, tuple(self.clean), self.exits)
 
-    def _go_on(self, entries: tuple[Transition, ...], known: tuple[ProgramTransition | None, ...]) -> None:
-        """Some more transitions; `known` is what each was before, nothing where that is not known."""
+    def _go_on(
+        self, entries: tuple[Transition, ...], known: tuple[ProgramTransition | None, ...]
+    ) -> None:
+        """Some more transitions; `known` is what each was before, nothing where that is not
+        known."""
         if self.all_stand and known:
             self._stand(entries, known)
             return
-        refs, moved, dropped, windows = self.nodes.refs, self.moved, self.conditions.dropped, self.windows
+        refs, moved, dropped, windows = (
+            self.nodes.refs,
+            self.moved,
+            self.conditions.dropped,
+            self.windows,
+        )
         for each, made in zip_longest(entries, known):
             source, target = each.source, each.target
             if made is not None and source not in moved and target not in moved and (
@@ -83,7 +100,9 @@ class Transitions:
                 continue
             self._compile(each)
 
-    def _stand(self, entries: tuple[Transition, ...], known: tuple[ProgramTransition | None, ...]) -> None:
+    def _stand(
+        self, entries: tuple[Transition, ...], known: tuple[ProgramTransition | None, ...]
+    ) -> None:
         """Transitions that are as they were, but for those that are not known or gave a problem."""
         if None not in known:
             self.made += known  # type: ignore[arg-type]
@@ -107,20 +126,34 @@ class Transitions:
         """By node the exits it owns."""
         if known.exits is None or not self.all_stand or None in self.clean or None in known.clean:
             return _grouped(self.made)
-        between = (*known.clean[first:len(known.clean) - last], *self.clean[first:len(self.clean) - last])
+        between = (*known.clean[first:len(known.clean) - last],
+                   *self.clean[first:len(self.clean) - last])
         owners = {each.source for each in between if each is not None}
-        exits = {node: each for node, each in known.exits.items() if node not in owners} if owners else known.exits
-        return exits | _grouped([each for each in self.made if each.source in owners]) if owners else exits
+        exits = (
+            {node: each for node, each in known.exits.items() if node not in owners}
+            if owners
+            else known.exits
+        )
+        return (
+            exits | _grouped([each for each in self.made if each.source in owners])
+            if owners
+            else exits
+        )
 
-    def _problem(self, each: Transition, text: str, mend: str = "", near: Near | None = None) -> None:
+    def _problem(
+        self, each: Transition, text: str, mend: str = "", near: Near | None = None
+    ) -> None:
         self.problems.append(Problem(("transition", each.id), text, mend, near))
 
     def _compiled(self, each: Transition) -> ProgramTransition | None:
         refs = self.nodes.refs
         source, target = refs.get(each.source, NOWHERE), refs.get(each.target, NOWHERE)
         if source == NOWHERE or target == NOWHERE:
-            self._problem(each, f"{each.source if source == NOWHERE else each.target} does not exist",
-                          "lead it to a state that is there, or remove it")
+            self._problem(
+                each,
+                f"{each.source if source == NOWHERE else each.target} does not exist",
+                "lead it to a state that is there, or remove it",
+            )
             return None
         if not self._usable(each, source, target):
             return None
@@ -129,16 +162,20 @@ class Transitions:
             read = self.conditions.read(each.when)
             condition = read.condition
             if read.error is not None:
-                self._problem(each, f"“{each.when}” cannot be used: {read.error}", "mend the condition", read.near)
+                self._problem(each, f"“{each.when}” cannot be used: {read.error}",
+                              "mend the condition", read.near)
             elif read.trouble is not None:
-                self._problem(each, f"“{each.when}”: {read.trouble}", "ask for another window, or give a clip this one")
+                self._problem(each, f"“{each.when}”: {read.trouble}",
+                              "ask for another window, or give a clip this one")
         if each.leave.kind == "in a window" and each.leave.window not in self.windows:
             self._problem(each, f"no window is named {each.leave.window or 'yet'}",
                           "choose another leave rule, or give a clip such a window")
         rate, groups = self.puppet.rate, self.puppet.groups
         return ProgramTransition(
-            each.id, source, target, condition, each.leave.kind, round(each.leave.seconds * rate * TICK),
-            each.leave.window, (each.target, *[groups[place].id for place in self.nodes.around(target)]),
+            each.id, source, target, condition, each.leave.kind,
+            round(each.leave.seconds * rate * TICK),
+            each.leave.window, (each.target,
+                                *[groups[place].id for place in self.nodes.around(target)]),
             each.overrides, each.reenters, self._blend(each),
         )
 

@@ -1,4 +1,5 @@
-"""Compiles what the graph reads: intents, senses, memos, thresholds, and what the facing follows."""
+"""Compiles what the graph reads: intents, senses, memos, thresholds, and what the facing
+follows."""
 
 from __future__ import annotations
 
@@ -19,16 +20,20 @@ if TYPE_CHECKING:
 
 
 class Wiring:
-    """`places` are those of actions, intents, senses and memos; what cannot be used is listed in `problems`."""
+    """`places` are those of actions, intents, senses and memos; what cannot be used is listed in
+    `problems`."""
 
     def __init__(self, puppet: Puppet, conditions: Conditions, places: dict[Key, int]) -> None:
         self.puppet, self.conditions, self.places = puppet, conditions, places
         self.problems: list[Problem] = []
         self.intents = tuple(self._intents())
-        self.senses, self.memos = self._values("sense", puppet.senses), self._values("memo", puppet.memos)
+        self.senses, self.memos = self._values("sense", puppet.senses), self._values(
+            "memo", puppet.memos)
         self.thresholds = tuple(self._threshold(threshold) for threshold in puppet.thresholds)
         self.facing_sense = self._facing_sense(puppet.facing.follows)
-        self.facing_up = self._facing_sense(puppet.facing.follows_up) if puppet.facing.kind != "mirror" else -1
+        self.facing_up = (
+            self._facing_sense(puppet.facing.follows_up) if puppet.facing.kind != "mirror" else -1
+        )
 
     def _problem(self, kind: str, id: str, text: str, mend: str = "") -> None:
         self.problems.append(Problem((kind, id), text, mend))
@@ -36,7 +41,8 @@ class Wiring:
     def _facing_sense(self, follows: str) -> int:
         place = self.places.get(("sense", follows), -1)
         if place < 0 or self.puppet.senses[place].type not in ("int", "float"):
-            self._problem("puppet", self.puppet.name, f"facing follows {follows}, no sense of a number")
+            self._problem("puppet", self.puppet.name,
+                          f"facing follows {follows}, no sense of a number")
             return -1
         return place
 
@@ -44,21 +50,28 @@ class Wiring:
         made = []
         for entry in entries:
             if not is_fit(entry.start, entry.type, entry.choices):
-                self._problem(kind, entry.id, f"it starts as {entry.start!r}; expected {WORDING[entry.type]}")
+                self._problem(kind, entry.id,
+                              f"it starts as {entry.start!r}; expected {WORDING[entry.type]}")
             event = kind == "sense" and entry.event and entry.type == "bool"
             start = fitted_start(entry.start, entry.type, entry.choices)
             wraps, life = 0, 0
             if kind == "memo":
                 wraps = entry.wraps if entry.type == "int" else 0
-                life = max(1, round(entry.returns * self.puppet.rate * TICK) // TICK) if entry.returns > 0 else 0
-            made.append(ProgramValue(entry.id, entry.name, entry.type, start, entry.choices, event, wraps, life))
+                life = (
+                    max(1, round(entry.returns * self.puppet.rate * TICK) // TICK)
+                    if entry.returns > 0
+                    else 0
+                )
+            made.append(ProgramValue(entry.id, entry.name, entry.type, start, entry.choices, event,
+                                     wraps, life))
         return tuple(made)
 
     def _threshold(self, each: Threshold) -> ProgramThreshold:
         read = self.conditions.read(each.source, "float") if each.source.isidentifier() else None
         tree = read.condition.tree if read is not None and read.error is None else None
         if tree is None or tree.operator not in ("sense", "memo"):
-            self._problem("threshold", each.id, f"it reads {each.source}, which is no sense or memo of a number")
+            self._problem("threshold", each.id,
+                          f"it reads {each.source}, which is no sense or memo of a number")
             tree = None
         return ProgramThreshold(each.id, each.name, tree, float(each.on), float(each.off))
 
@@ -69,8 +82,10 @@ class Wiring:
         shortest: dict[str, float] = {}
         for intent in self.puppet.intents:
             if intent.gesture == "hold" and intent.seconds > 0:
-                # One press is a tap or a hold, never both: the shortest hold ends what counts as a tap.
-                shortest[intent.action] = min(shortest.get(intent.action, intent.seconds), intent.seconds)
+                # One press is a tap or a hold, never both: the shortest hold ends what counts as a
+                # tap.
+                shortest[intent.action] = min(shortest.get(intent.action, intent.seconds),
+                                              intent.seconds)
         for intent in self.puppet.intents:
             action = self.places.get(("action", intent.action), -1)
             if action < 0:
@@ -99,16 +114,19 @@ class Wiring:
             return () if action < 0 else (action,)
         others = [self.places.get(("action", other), -1) for other in each.others]
         if -1 in others:
-            self._problem("intent", each.id, f"its action {each.others[others.index(-1)]} does not exist")
+            self._problem("intent", each.id,
+                          f"its action {each.others[others.index(-1)]} does not exist")
         elif beside == "some":
             if others:
                 return (action,)
-            self._problem("intent", each.id, "its sequence has one action; expected two or more, in order",
+            self._problem("intent", each.id,
+                          "its sequence has one action; expected two or more, in order",
                           "add the actions that come before it")
         elif len(others) == 1 and others[0] != action:
             return (action, others[0])
         else:
-            self._problem("intent", each.id, "both its actions are expected to be two different ones",
+            self._problem("intent", each.id,
+                          "both its actions are expected to be two different ones",
                           "choose another action beside it")
         return ()
 

@@ -1,1 +1,2 @@
-"""The engine that runs: the same tick, with a function for what can be known of a program beforehand."""
+"""The engine that runs: the same tick, with a function for what can be known of a program
+beforehand."""

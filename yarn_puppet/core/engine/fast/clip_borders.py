@@ -1,7 +1,8 @@
-"""The clips of a state as tables by border: between two borders nothing about a clip changes but its time.
+"""The clips of a state as tables by border: between two borders nothing about a clip changes but
+its time.
 
-Borders are the times of a cycle at which a frame, a window or a moment is met. What a report says of a stretch between
-two of them is built once.
+Borders are the times of a cycle at which a frame, a window or a moment is met. What a report says
+of a stretch between two of them is built once.
 """
 
 from __future__ import annotations
@@ -34,7 +35,8 @@ new: Callable[..., Any] = tuple.__new__
 
 
 class ClipOutput(NamedTuple):
-    """What a layer brings to a report beside where it is: its open windows, and what its while-rules come to alone.
+    """What a layer brings to a report beside where it is: its open windows, and what its
+    while-rules come to alone.
 
     `simple`: none of its rules needs more than being told; `brings`: it has some.
     """
@@ -46,13 +48,16 @@ class ClipOutput(NamedTuple):
 
 
 class ClipTable:
-    """One clip of a state. Stretch i is from `cuts[i]` to before `cuts[i + 1]`; the last is the cycle's end alone.
+    """One clip of a state. Stretch i is from `cuts[i]` to before `cuts[i + 1]`; the last is the
+    cycle's end alone.
 
-    `since[i]` is the last time at or before `cuts[i]` at which a moment or the border of a window is met: a tick that
-    shows stretch i comes to none where the one before it showed that time or a later one.
+    `since[i]` is the last time at or before `cuts[i]` at which a moment or the border of a window
+    is met: a tick that shows stretch i comes to none where the one before it showed that time or a
+    later one.
     """
 
-    __slots__ = ("_of", "clip", "cuts", "cycle", "ends", "frames", "id", "masks", "outputs", "own", "signs", "since")
+    __slots__ = ("_of", "clip", "cuts", "cycle", "ends", "frames", "id", "masks", "outputs", "own",
+                 "signs", "since")
 
     def __init__(self, program: Program, place: int, variant: int, clip: ProgramClip) -> None:
         self.clip, self.id, self.cycle, self.ends = clip, clip.id, clip.cycle, not clip.loops
@@ -73,7 +78,8 @@ class ClipTable:
             for cut in self.cuts
         ]
         self.outputs: list[ClipOutput | None] = [None] * len(self.cuts)
-        """What is told in each stretch, worked out when it is first come to: a clip may have very many."""
+        """What is told in each stretch, worked out when it is first come to: a clip may have very
+        many."""
         self._of = (program, place, variant)
 
     def tell(self, stretch: int) -> ClipOutput:
@@ -82,7 +88,8 @@ class ClipTable:
         cut, mask = self.cuts[stretch], self.masks[stretch]
         made = self.outputs[stretch] = output_of(
             program,
-            LayerState(place, 1, cut, 0, False, cut == self.cycle, mask, 0, variant, NO_HITS, 0, None, cut), self.clip)
+            LayerState(place, 1, cut, 0, False, cut == self.cycle, mask, 0, variant, NO_HITS, 0,
+                       None, cut), self.clip)
         return made
 
 
@@ -91,12 +98,14 @@ def output_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> 
     state = program.states[layer.state]
     id = program.layers[state.layer].id
     windows = tuple(
-        Open(id, clip.id, shown, late, clip.windows[place]) for place, shown, late in shown_windows(clip, layer)
+        Open(id, clip.id, shown, late, clip.windows[place])
+        for place, shown, late in shown_windows(clip, layer)
     ) if clip else ()
     # Alone, as if it were the only layer: those of several are put together tick by tick.
     alone = [layer if place == state.layer else NO_LAYER for place in range(state.layer + 1)]
     bringing = rules_of_nodes(program, alone) + rules_of_windows(program, enumerate(alone))
-    simple = not any(rule.eased or WHILE_RULES[rule.kind].changes in ("memos", "layers") for _, _, _, rule in bringing)
+    simple = not any(rule.eased or WHILE_RULES[rule.kind].changes in ("memos", "layers")
+                     for _, _, _, rule in bringing)
     safe = any(WINDOWS[window.window.kind].makes_safe for window in windows)
     return ClipOutput(windows, together(counting(bringing, ()), safe), simple, bool(bringing))
 
@@ -107,12 +116,13 @@ NO_LAYER = LayerState(-1, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None)
 class StateTables:
     """A state: the tables of its clips, and the parts of its layer's report that never change.
 
-    `along` gives the values its spread is drawn along, `pace` how fast it plays; None where it has no spread, and where
-    it advances by `advance` in each tick.
+    `along` gives the values its spread is drawn along, `pace` how fast it plays; None where it has
+    no spread, and where it advances by `advance` in each tick.
     """
 
     __slots__ = (
-        "advance", "along", "clips", "groups", "id", "layer", "nothing", "pace", "program", "rate", "scale", "state",
+        "advance", "along", "clips", "groups", "id", "layer", "nothing", "pace", "program", "rate",
+        "scale", "state",
         "weight",
     )
 
@@ -126,28 +136,56 @@ class StateTables:
         self.rate = program.rate
         self.scale = TICK * program.rate
         clips = [placed.clip for placed in state.spread] or ([state.clip] if state.clip else [])
-        self.clips = [ClipTable(program, place, variant, clip) for variant, clip in enumerate(clips)]
-        self.nothing = output_of(program, LayerState(place, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None), None)
+        self.clips = [ClipTable(program, place, variant, clip)
+                      for variant, clip in enumerate(clips)]
+        self.nothing = output_of(program,
+                                 LayerState(place, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None),
+                                 None)
         self.advance = round(state.speed.fixed * TICK)
         self.pace = pace(program, place)
         self.along = reader(program, place, state.along) if state.spread else None
 
     def step(
-        self, layer: LayerState, lives: tuple[int, ...], down: tuple[bool, ...], senses: tuple[Any, ...],
-        memos: tuple[Any, ...], facing: str, remembered: tuple[int, ...], thresholds: tuple[bool, ...],
-        factors: list[float] | tuple[()], moments: list[Fired],
+        self,
+        layer: LayerState,
+        lives: tuple[int, ...],
+        down: tuple[bool, ...],
+        senses: tuple[Any, ...],
+        memos: tuple[Any, ...],
+        facing: str,
+        remembered: tuple[int, ...],
+        thresholds: tuple[bool, ...],
+        factors: list[float] | tuple[()],
+        moments: list[Fired],
     ) -> tuple[LayerState, LayerReport, ClipOutput]:
-        """A layer after its clip went on, its report, and what it brings to the whole. Moments that fire are added."""
-        at, ticks, time, cycle, fresh, was_ended, opened, visit, variant, hits, _, blending, before = layer
+        """A layer after its clip went on, its report, and what it brings to the whole. Moments that
+        fire are added."""
+        (
+            at,
+            ticks,
+            time,
+            cycle,
+            fresh,
+            was_ended,
+            opened,
+            visit,
+            variant,
+            hits,
+            _,
+            blending,
+            before,
+        ) = layer
         if blending is not None:
             blending = blended_on(blending, self.program.states)
         if not self.clips:
             layer = LayerState(
-                at, ticks + 1, time, cycle, False, True, opened, visit, variant, hits, 0, blending, time)
+                at, ticks + 1, time, cycle, False, True, opened, visit, variant, hits, 0, blending,
+                time)
             return layer, *self.tell(layer)
         if self.along is not None:
             picked = nearest(
-                self.state, self.along(layer, (), lives, down, senses, memos, facing, remembered, thresholds),
+                self.state, self.along(layer, (), lives, down, senses, memos, facing, remembered,
+                                       thresholds),
                 -1 if fresh else variant,
             )
             if picked != variant:
@@ -164,23 +202,35 @@ class StateTables:
             cuts = table.cuts
             stretch = bisect_right(cuts, time) - 1
             if before >= table.since[stretch]:
-                # Nothing was met: no moment fires, and what is open is what is open in this stretch.
+                # Nothing was met: no moment fires, and what is open is what is open in this
+                # stretch.
                 ticks += 1
                 return new(LayerState, (
-                    at, ticks, now, cycle, False, False, table.masks[stretch], visit, variant, hits, advance, None,
+                    at, ticks, now, cycle, False, False, table.masks[stretch], visit, variant, hits,
+                    advance, None,
                     time,
                 )), new(LayerReport, (
                     self.layer, self.id, self.groups, table.id,
-                    (table.own[stretch] + table.signs[stretch] * (time - cuts[stretch])) / self.scale,
-                    table.frames[stretch], 1.0, ticks / self.rate, cycle, False, (), visit, self.weight,
+                    (table.own[stretch] + table.signs[stretch] * (
+                        time - cuts[stretch])) / self.scale,
+                    table.frames[stretch], 1.0, ticks / self.rate, cycle, False, (), visit,
+                    self.weight,
                 )), table.outputs[stretch] or table.tell(stretch)
-        elif table.ends and time == before == table.cycle and not fresh and not hits[2] and blending is None:
+        elif (
+            table.ends
+            and time == before == table.cycle
+            and not fresh
+            and not hits[2]
+            and blending is None
+        ):
             # It stands at its end, and so does all that hangs on it.
             ticks += 1
             return new(LayerState, (
-                at, ticks, time, cycle, False, True, table.masks[-1], visit, variant, hits, advance, None, time,
+                at, ticks, time, cycle, False, True, table.masks[-1], visit, variant, hits, advance,
+                None, time,
             )), new(LayerReport, (
-                self.layer, self.id, self.groups, table.id, table.own[-1] / self.scale, table.frames[-1], 1.0,
+                self.layer, self.id, self.groups, table.id, table.own[-1] / self.scale,
+                table.frames[-1], 1.0,
                 ticks / self.rate, cycle, True, (), visit, self.weight,
             )), table.outputs[-1] or table.tell(-1)
         clip = table.clip
@@ -188,9 +238,11 @@ class StateTables:
         fired, hits = sorted_moments(played, clip, hits)
         if fired:
             frame = table.frames[bisect_right(table.cuts, time) - 1]
-            moments.extend([Fired(self.layer, clip.id, frame, visit, clip.moments[each]) for each in fired])
+            moments.extend([Fired(self.layer, clip.id, frame, visit, clip.moments[each])
+                            for each in fired])
         layer = LayerState(
-            at, ticks + 1, played.time, cycle + played.cycles, False, played.ended, played.open, visit, variant, hits,
+            at, ticks + 1, played.time, cycle + played.cycles, False, played.ended, played.open,
+            visit, variant, hits,
             advance, blending, time,
         )
         return layer, *self.tell(layer)
@@ -204,7 +256,8 @@ class StateTables:
             blend, fading = share_of_new(blending) / FULL, fading_of(self.program, layer)
         if not self.clips:
             return LayerReport(
-                self.layer, self.id, self.groups, None, 0.0, 0, blend, ticks / self.rate, cycle, True, fading, visit,
+                self.layer, self.id, self.groups, None, 0.0, 0, blend, ticks / self.rate, cycle,
+                True, fading, visit,
                 self.weight,
             ), self.nothing
         table = self.clips[variant]
@@ -214,6 +267,7 @@ class StateTables:
         if opened != table.masks[stretch] or (opened and ended and not table.ends):
             outputs = output_of(self.program, layer, table.clip)
         return LayerReport(
-            self.layer, self.id, self.groups, table.id, own / self.scale, table.frames[stretch], blend,
+            self.layer, self.id, self.groups, table.id, own / self.scale, table.frames[stretch],
+            blend,
             ticks / self.rate, cycle, ended, fading, visit, self.weight,
         ), outputs

@@ -54,23 +54,35 @@ class Acting:
         self.program, self.choosers = program, choosers
 
     def changing(
-        self, layers: tuple[LayerState, ...], values: TickValues, kept: MemoKeep, stopped: bool = False
+        self,
+        layers: tuple[LayerState, ...],
+        values: TickValues,
+        kept: MemoKeep,
+        stopped: bool = False,
     ) -> tuple[Mutable, Any]:
         """What deeds work on, and what they read."""
         now = Mutable(
-            self.program, list(layers), list(kept.actions), list(values.lives), list(kept.memos), list(kept.memo_lives),
+            self.program, list(layers), list(kept.actions), list(values.lives), list(kept.memos),
+            list(kept.memo_lives),
             dict(kept.held), [], stopped,
         )
         return now, reading_of(now, values.senses, values.thresholds, values.facing)
 
-    def changed(self, now: Mutable, reading: Any, values: TickValues, kept: MemoKeep) -> tuple[TickValues, MemoKeep]:
+    def changed(
+        self, now: Mutable, reading: Any, values: TickValues, kept: MemoKeep
+    ) -> tuple[TickValues, MemoKeep]:
         """What deeds made of it."""
         return values._replace(lives=tuple(now.lives), memos=tuple(reading.memos)), kept._replace(
             actions=tuple(now.actions), memos=tuple(now.memos), memo_lives=tuple(now.memo_lives))
 
     def hear(
-        self, layers: tuple[LayerState, ...], values: TickValues, kept: MemoKeep, landed: tuple[Landed, ...],
-        moments: list[Fired], stopped: bool,
+        self,
+        layers: tuple[LayerState, ...],
+        values: TickValues,
+        kept: MemoKeep,
+        landed: tuple[Landed, ...],
+        moments: list[Fired],
+        stopped: bool,
     ) -> tuple[tuple[LayerState, ...], TickValues, MemoKeep]:
         """The layers after news of hits, and what their moments did."""
         now, reading = self.changing(layers, values, kept, stopped)
@@ -79,7 +91,11 @@ class Acting:
         return tuple(now.layers), *self.changed(now, reading, values, kept)
 
     def deeds_of(
-        self, firing: list[tuple[int, list[Fired]]], layers: tuple[LayerState, ...], values: TickValues, kept: MemoKeep
+        self,
+        firing: list[tuple[int, list[Fired]]],
+        layers: tuple[LayerState, ...],
+        values: TickValues,
+        kept: MemoKeep,
     ) -> tuple[TickValues, MemoKeep]:
         """What the deeds of the moments that fired did."""
         now, reading = self.changing(layers, values, kept)
@@ -91,10 +107,17 @@ class Acting:
         return self.changed(now, reading, values, kept)
 
     def go(
-        self, place: int, found: tuple[ProgramTransition, tuple[int, ...]], layers: tuple[LayerState, ...],
-        values: TickValues, kept: MemoKeep, taken: list[Taken], used: list[str],
+        self,
+        place: int,
+        found: tuple[ProgramTransition, tuple[int, ...]],
+        layers: tuple[LayerState, ...],
+        values: TickValues,
+        kept: MemoKeep,
+        taken: list[Taken],
+        used: list[str],
     ) -> tuple[tuple[LayerState, ...], TickValues, MemoKeep, bool]:
-        """Take a transition of a layer, and go on through states that play nothing; whether that had to be ended."""
+        """Take a transition of a layer, and go on through states that play nothing; whether that
+        had to be ended."""
         program, passed, before = self.program, 0, layers[place]
         while True:
             transition = found[0]
@@ -103,13 +126,16 @@ class Acting:
             leaving, entering = program.states[layer.state], program.states[target]
             if found[1]:
                 acting, lives = list(kept.actions), list(values.lives)
-                used += [program.intents[each].id for each in use_up(program, found[1], acting, lives)]
-                kept, values = kept._replace(actions=tuple(acting)), values._replace(lives=tuple(lives))
+                used += [program.intents[each].id
+                         for each in use_up(program, found[1], acting, lives)]
+                kept, values = kept._replace(actions=tuple(acting)), values._replace(
+                    lives=tuple(lives))
             if leaving.on_leave:
                 values, kept = self.do_deeds(leaving.on_leave, place, layers, values, kept)
             layers = (
                 *layers[:place], LayerState(
-                    target, 0, 0, 0, True, False, 0, layer.visit + 1, 0, NO_HITS, 0, begun(transition.blend, before)),
+                    target, 0, 0, 0, True, False, 0, layer.visit + 1, 0, NO_HITS, 0,
+                    begun(transition.blend, before)),
                 *layers[place + 1:],
             )
             for group in entering.groups:
@@ -120,8 +146,13 @@ class Acting:
                 values = values._replace(remembered=remembered)
             if entering.on_enter:
                 values, kept = self.do_deeds(entering.on_enter, place, layers, values, kept)
-            terms = tuple([term.text for term in transition.condition.terms]) if transition.condition else ()
-            taken.append(Taken(program.layers[place].id, transition.id, leaving.id, entering.id, terms))
+            terms = (
+                tuple([term.text for term in transition.condition.terms])
+                if transition.condition
+                else ()
+            )
+            taken.append(Taken(program.layers[place].id, transition.id, leaving.id, entering.id,
+                               terms))
             if entering.clip is not None:
                 return layers, values, kept, False
             passed += 1
@@ -133,7 +164,11 @@ class Acting:
             found = more
 
     def do_deeds(
-        self, deeds: tuple[ProgramDeed, ...], place: int, layers: tuple[LayerState, ...], values: TickValues,
+        self,
+        deeds: tuple[ProgramDeed, ...],
+        place: int,
+        layers: tuple[LayerState, ...],
+        values: TickValues,
         kept: MemoKeep,
     ) -> tuple[TickValues, MemoKeep]:
         """What the deeds of a state that is left or entered did."""

@@ -1,7 +1,9 @@
-"""Python source of a program's conditions and controls: one function a state for choosing, one for all controls.
+"""Python source of a program's conditions and controls: one function a state for choosing, one for
+all controls.
 
-No text of a puppet's file reaches the source. Names, texts and numbers are constants of its namespace, `K0`, `K1`
-and so on; what is written out are places in tuples, which are whole numbers, and operators out of tables of our own.
+No text of a puppet's file reaches the source. Names, texts and numbers are constants of its
+namespace, `K0`, `K1` and so on; what is written out are places in tuples, which are whole numbers,
+and operators out of tables of our own.
 """
 
 from __future__ import annotations
@@ -21,18 +23,23 @@ from ..program_clips import TICK
 from ..state import LayerState
 
 ARGUMENTS = "layer, layers, lives, down, senses, memos, facing, remembered, thresholds"
-"""What every function for a layer is given: its `LayerState`, those of all layers, and the values of this tick."""
+"""What every function for a layer is given: its `LayerState`, those of all layers, and the values
+of this tick."""
 TICKS, TIME, CYCLE, ENDED, OPEN, VARIANT = (
-    LayerState._fields.index(name) for name in ("ticks", "time", "cycle", "ended", "open", "variant")
+    LayerState._fields.index(name)
+    for name in ("ticks", "time", "cycle", "ended", "open", "variant")
 )
 MOST_CODE = 4096
-"""Functions whose code is kept: one that was compiled before is not compiled again after an edit."""
+"""Functions whose code is kept: one that was compiled before is not compiled again after an
+edit."""
 
 
 class Source:
     """Gathers the lines of one function and the constants that they name."""
 
-    def __init__(self, program: Program, state: ProgramState | None = None, place: int = -1) -> None:
+    def __init__(
+        self, program: Program, state: ProgramState | None = None, place: int = -1
+    ) -> None:
         self.program = program
         self.state = state
         self.place = place
@@ -57,7 +64,7 @@ class Source:
         made: Callable[..., Any] = space["made"]
         return made
 
-    # Values -----------------------------------------------------------------------------------------------------
+    # Values ---------------------------------------------------------------------------------------
 
     def value(self, tree: Tree) -> str:
         """An expression for the value of a tree."""
@@ -75,7 +82,8 @@ class Source:
         given = [self.value(operand) for operand in operands]
         if tree.type == "float":
             given = [
-                text if each.type == "float" else f"float({text})" for text, each in zip(given, operands, strict=True)
+                text if each.type == "float" else f"float({text})"
+                for text, each in zip(given, operands, strict=True)
             ]
         if kind == "/":
             return f"divided({given[0]}, {given[1]})"
@@ -108,17 +116,20 @@ class Source:
             return f"layer[{ENDED}]" if self.state and self.state.clip else "True"
         if name == "elapsed":
             return f"(layer[{TICKS}] / {self.constant(self.program.rate)})"
-        return {"clip_time": "clip_time(layer)", "loops": f"layer[{CYCLE}]", "facing": "facing"}[name]
+        return {"clip_time": "clip_time(layer)", "loops": f"layer[{CYCLE}]", "facing": "facing"}[
+            name]
 
     def used(self, tree: Tree) -> str:
-        """An expression for the tuple of intents that a condition uses up, None where it is not true."""
+        """An expression for the tuple of intents that a condition uses up, None where it is not
+        true."""
         fixed = always_used(tree)
         if fixed is not None:
             return f"({self.constant(fixed)} if {self.value(tree)} else None)"
         if tree.operator == "or":
             self.temporaries += 1
             name = f"u{self.temporaries}"
-            parts = [f"{name} if ({name} := {self.used(operand)}) is not None else" for operand in tree.operands[:-1]]
+            parts = [f"{name} if ({name} := {self.used(operand)}) is not None else"
+                     for operand in tree.operands[:-1]]
             return f"({' '.join(parts)} {self.used(tree.operands[-1])})"
         names, tests = [], []
         for operand in tree.operands:
@@ -127,7 +138,7 @@ class Source:
             tests.append(f"({names[-1]} := {self.used(operand)}) is not None")
         return f"({' + '.join(names)} if {' and '.join(tests)} else None)"
 
-    # Choosing ---------------------------------------------------------------------------------------------------
+    # Choosing -------------------------------------------------------------------------------------
 
     def candidate(self, transition: ProgramTransition) -> None:
         """Lines that give back the transition and the intents it uses up, if it can be taken."""
@@ -140,15 +151,18 @@ class Source:
             if tree is not None:
                 tests.append(self.value(tree))
             answer = self.constant((transition, fixed))
-            self.lines.append(f"if {' and '.join(tests)}: return {answer}" if tests else f"return {answer}")
+            self.lines.append(f"if {' and '.join(tests)}: return {answer}"
+                              if tests else f"return {answer}")
         else:
             assert tree is not None
             tests.append(f"(used := {self.used(tree)}) is not None")
-            self.lines.append(f"if {' and '.join(tests)}: return ({self.constant(transition)}, used)")
+            self.lines.append(
+                f"if {' and '.join(tests)}: return ({self.constant(transition)}, used)"
+            )
 
     def leads_on(self, transition: ProgramTransition, tests: list[str]) -> bool:
-        """Whether it can lead to another state, or may re-enter this one; adds the test where that is known only
-        then."""
+        """Whether it can lead to another state, or may re-enter this one; adds the test where that
+        is known only then."""
         if transition.reenters:
             return True
         end = fixed_end(self.program, transition.target)
@@ -177,10 +191,12 @@ class Source:
         ]
         if not any(masks):
             return None
-        mask = str(masks[0]) if len(masks) == 1 else f"{self.constant(tuple(masks))}[layer[{VARIANT}]]"
+        mask = (
+            str(masks[0]) if len(masks) == 1 else f"{self.constant(tuple(masks))}[layer[{VARIANT}]]"
+        )
         return [f"layer[{OPEN}] & {mask}"]
 
-    # What the functions call ------------------------------------------------------------------------------------
+    # What the functions call ----------------------------------------------------------------------
 
     def is_open(self, layers: tuple[LayerState, ...], name: str) -> bool:
         """Whether some layer has an open window of this name or kind."""
@@ -188,7 +204,8 @@ class Source:
             if layer.open:
                 clip = clip_of(self.program.states[layer.state], layer)
                 if clip is not None and any(
-                    layer.open >> number & 1 and name in window.names for number, window in enumerate(clip.windows)
+                    layer.open >> number & 1 and name in window.names
+                    for number, window in enumerate(clip.windows)
                 ):
                     return True
         return False
@@ -212,16 +229,19 @@ class Source:
 
 READS = {"sense": "senses", "memo": "memos", "threshold": "thresholds"}
 JOINS = {
-    "and": " and ", "or": " or ", "<": " < ", "<=": " <= ", ">": " > ", ">=": " >= ", "==": " == ", "!=": " != ",
+    "and": " and ", "or": " or ", "<": " < ", "<=": " <= ", ">": " > ", ">=": " >= ", "==": " == ",
+    "!=": " != ",
 }
 NUMERIC = {
-    "+": "{0} + {1}", "-": "{0} - {1}", "*": "{0} * {1}", "negate": "-{0}", "abs": "abs({0})", "min": "min({all})",
+    "+": "{0} + {1}", "-": "{0} - {1}", "*": "{0} * {1}", "negate": "-{0}", "abs": "abs({0})",
+    "min": "min({all})",
     "max": "max({all})", "clamp": "max({1}, min({2}, {0}))",
 }
 
 
 def always_used(tree: Tree | None) -> tuple[int, ...] | None:
-    """The intents that a condition uses up whenever it is true, or None where that depends on which branch is."""
+    """The intents that a condition uses up whenever it is true, or None where that depends on which
+    branch is."""
     if tree is None:
         return ()
     if tree.operator == "intent":
@@ -240,8 +260,11 @@ def always_used(tree: Tree | None) -> tuple[int, ...] | None:
     return ()
 
 
-def chooser(program: Program, place: int) -> Callable[..., tuple[ProgramTransition, tuple[int, ...]] | None]:
-    """A function of `ARGUMENTS`: the first transition of a state that can be taken, and what it uses up."""
+def chooser(
+    program: Program, place: int
+) -> Callable[..., tuple[ProgramTransition, tuple[int, ...]] | None]:
+    """A function of `ARGUMENTS`: the first transition of a state that can be taken, and what it
+    uses up."""
     source = Source(program, program.states[place], place)
     for transition in program.candidates(place):
         source.candidate(transition)
@@ -249,8 +272,11 @@ def chooser(program: Program, place: int) -> Callable[..., tuple[ProgramTransiti
     return source.function(f"def made({ARGUMENTS}):")
 
 
-def reader(program: Program, place: int, trees: tuple[Tree | None, ...]) -> Callable[..., list[Any]]:
-    """A function of `ARGUMENTS`: the values of some trees for a layer in a state, None as the facing."""
+def reader(
+    program: Program, place: int, trees: tuple[Tree | None, ...]
+) -> Callable[..., list[Any]]:
+    """A function of `ARGUMENTS`: the values of some trees for a layer in a state, None as the
+    facing."""
     source = Source(program, program.states[place], place)
     values = [f"float({source.value(tree)})" if tree is not None else "facing" for tree in trees]
     source.lines.append(f"return [{', '.join(values)}]")
@@ -263,7 +289,8 @@ def pace(program: Program, place: int) -> Callable[..., float] | None:
     if speed.source is None:
         return None
     low, span, slow, more = (
-        source.constant(value) for value in (speed.low, speed.high - speed.low, speed.slow, speed.fast - speed.slow)
+        source.constant(value) for value in (speed.low, speed.high - speed.low, speed.slow,
+                                             speed.fast - speed.slow)
     )
     if speed.high == speed.low:
         source.lines.append("share = 0.0")
@@ -277,34 +304,42 @@ def pace(program: Program, place: int) -> Callable[..., float] | None:
 
 
 def shower(program: Program, place: int) -> Callable[..., bool]:
-    """A function of `ARGUMENTS`: whether the condition holds by which the layer of a state is shown."""
-    source, layer = Source(program, program.states[place], place), program.layers[program.states[place].layer]
+    """A function of `ARGUMENTS`: whether the condition holds by which the layer of a state is
+    shown."""
+    source, layer = Source(program, program.states[place], place), program.layers[
+        program.states[place].layer]
     assert layer.shown_when is not None
     source.lines.append(f"return {source.value(layer.shown_when.tree)}")
     return source.function(f"def made({ARGUMENTS}):")
 
 
 def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any]:
-    """A function of tick, actions, lives, sequences, down, stopped: the actions, lives and sequences of this tick.
+    """A function of tick, actions, lives, sequences, down, stopped: the actions, lives and
+    sequences of this tick.
 
-    Where nothing changes they are the same tuples. `advance` does what gestures need; it is called only in ticks in
-    which an edge is, or a hold or a repeat may be completed.
+    Where nothing changes they are the same tuples. `advance` does what gestures need; it is called
+    only in ticks in which an edge is, or a hold or a repeat may be completed.
     """
     source = Source(program)
     none = source.constant((-1,) * len(program.intents))
-    source.constants |= {"advance": advance, "older": lambda lives: tuple([life - (life >= 0) for life in lives])}
+    source.constants |= {"advance": advance,
+                         "older": lambda lives: tuple([life - (life >= 0) for life in lives])}
     source.lines += [f"if lives != {none} and not stopped: lives = older(lives)"]
     tests = []
     for index, intents in enumerate(program.intents_of):
         own = [program.intents[intent] for intent in intents]
-        ages = sorted({-(-each.threshold // TICK) for each in own if GESTURES[each.gesture].completes_held == "once"})
+        ages = sorted({-(-each.threshold // TICK)
+                       for each in own if GESTURES[each.gesture].completes_held == "once"})
         tests.append(f"down[{index}] is not actions[{index}][0]")
         if any(GESTURES[each.gesture].completes_held == "again and again" for each in own):
             tests.append(f"down[{index}]")
         else:
             tests += [f"(down[{index}] and tick - actions[{index}][1] == {age})" for age in ages]
     if tests:
-        source.lines.append(f"if {' or '.join(tests)}: return advance(tick, actions, lives, sequences, down, stopped)")
+        source.lines.append(
+            f"if {' or '.join(tests)}: return advance(tick, actions, lives, sequences, down, "
+            "stopped)"
+        )
     source.lines.append("return actions, lives, sequences")
     return source.function("def made(tick, actions, lives, sequences, down, stopped):")
 

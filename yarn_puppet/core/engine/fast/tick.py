@@ -1,4 +1,5 @@
-"""The tick of one program, made fast: generated conditions, clips as tables by border, records built once.
+"""The tick of one program, made fast: generated conditions, clips as tables by border, records
+built once.
 
 It gives what `engine.tick` gives, which stays the reference; docs/semantics.md says what that is.
 """
@@ -55,7 +56,8 @@ new: Callable[..., Any] = tuple.__new__
 
 
 def fast_tick(program: Program) -> Tick:
-    """A function that does one tick of the program. A state gets its functions when it is first entered."""
+    """A function that does one tick of the program. A state gets its functions when it is first
+    entered."""
     return _FastTick(program).tick
 
 
@@ -81,16 +83,19 @@ class _FastTick:
         self.conditional = any(layer.shown_when is not None for layer in program.layers)
         self.playback = "clips" in program.special
         self.eased = "eased" in program.special
-        self.deeds_at_moments = any(moment.deeds for clip in program.clips.values() for moment in clip.moments)
+        self.deeds_at_moments = any(moment.deeds for clip in program.clips.values()
+                                    for moment in clip.moments)
         # Asked once a tick in place of each of them: most programs have none.
         self.more_to_play = self.playback or self.deeds_at_moments
         self.returning = any(memo.life for memo in program.memos)
 
     def tick(self, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:  # noqa: C901
         """One tick. Pure: the same arguments give the same result."""
-        # In one piece, against our rule: a call costs as much as most of what is done here, and it is done at every
-        # tick of every run. The steps stand in the order of docs/semantics.md, section 6; plain/tick.py has them apart.
-        (number, layers, actions, lives, memos, facing, remembered, events, sequences, memo_lives, held, thresholds,
+        # In one piece, against our rule: a call costs as much as most of what is done here, and it
+        # is done at every tick of every run. The steps stand in the order of docs/semantics.md,
+        # section 6; plain/tick.py has them apart.
+        (number, layers, actions, lives, memos, facing, remembered, events, sequences, memo_lives,
+         held, thresholds,
          shown, shares, waiting) = state
         down, senses, landed, stopped, edges = inputs
         if edges or waiting:
@@ -108,7 +113,8 @@ class _FastTick:
         used: list[str] | tuple[()] = ()
         stuck = False
         if landed:
-            values, kept = TickValues(lives, down, senses, seen, facing, remembered, thresholds), MemoKeep(
+            values, kept = TickValues(lives, down, senses, seen, facing, remembered,
+                                      thresholds), MemoKeep(
                 actions, memos, memo_lives, held)
             layers, values, kept = self.acting.hear(layers, values, kept, landed, moments, stopped)
             lives, seen = values.lives, values.memos
@@ -120,9 +126,11 @@ class _FastTick:
                         layer, layers, lives, down, senses, seen, facing, remembered, thresholds)
                     if found is not None:
                         taken, used = taken or [], used or []
-                        values, kept = TickValues(lives, down, senses, seen, facing, remembered, thresholds), MemoKeep(
+                        values, kept = TickValues(
+                            lives, down, senses, seen, facing, remembered, thresholds), MemoKeep(
                             actions, memos, memo_lives, held)
-                        layers, values, kept, ended = self.acting.go(index, found, layers, values, kept, taken, used)
+                        layers, values, kept, ended = self.acting.go(
+                            index, found, layers, values, kept, taken, used)
                         lives, seen, remembered = values.lives, values.memos, values.remembered
                         actions, memos, memo_lives, _ = kept
                         stuck = stuck or ended
@@ -133,14 +141,16 @@ class _FastTick:
                 shown = self.all_shown
             if self.conditional or shown is not self.all_shown:
                 shown = self.shown_on(
-                    shown, layers, TickValues(lives, down, senses, seen, facing, remembered, thresholds))
+                    shown, layers, TickValues(lives, down, senses, seen, facing, remembered,
+                                              thresholds))
         factors: Any = ()
         if self.one_layer and (at := layers[0][0]) >= 0:
             if stopped:
                 report, output = self.tables[at].tell(layers[0])
             elif not self.more_to_play:
                 layer, report, output = self.tables[at].step(
-                    layers[0], lives, down, senses, seen, facing, remembered, thresholds, (), moments
+                    layers[0], lives, down, senses, seen, facing, remembered, thresholds, (),
+                    moments
                 )
                 layers = (layer,)
             else:
@@ -148,7 +158,8 @@ class _FastTick:
                     factors = playback(self.program, 0, layers, shares)
                 fired = len(moments)
                 layer, report, output = self.tables[at].step(
-                    layers[0], lives, down, senses, seen, facing, remembered, thresholds, factors, moments
+                    layers[0], lives, down, senses, seen, facing, remembered, thresholds, factors,
+                    moments
                 )
                 layers = (layer,)
                 if self.deeds_at_moments and len(moments) > fired:
@@ -172,13 +183,15 @@ class _FastTick:
                     factors = playback(self.program, index, layers, shares)
                 fired = len(moments)
                 stepped.append(self.tables[layer[0]].step(
-                    layer, lives, down, senses, seen, facing, remembered, thresholds, factors, moments))
+                    layer, lives, down, senses, seen, facing, remembered, thresholds, factors,
+                    moments))
                 firing.append((index, moments[fired:]))
             steps = iter(stepped)
             layers = tuple([next(steps)[0] if layer[0] >= 0 else layer for layer in layers])
             if self.deeds_at_moments and moments:
                 values, kept = self.acting.deeds_of(
-                    firing, layers, TickValues(lives, down, senses, seen, facing, remembered, thresholds),
+                    firing, layers, TickValues(
+                        lives, down, senses, seen, facing, remembered, thresholds),
                     MemoKeep(actions, memos, memo_lives, held))
                 lives, seen = values.lives, values.memos
                 actions, memos, memo_lives, _ = kept
@@ -186,8 +199,14 @@ class _FastTick:
             outputs = [output for _, _, output in stepped]
             windows = tuple([window for output in outputs for window in output.windows])
             whole, simple = of_layers(outputs)
-        if not simple or shares or held or (shown is not self.all_shown and shown != self.all_shown):
-            whole, reports, shares, held = self.put_together(layers, reports, windows, shares, held, shown, stopped)
+        if (
+            not simple
+            or shares
+            or held
+            or (shown is not self.all_shown and shown != self.all_shown)
+        ):
+            whole, reports, shares, held = self.put_together(
+                layers, reports, windows, shares, held, shown, stopped)
         rules, sums = whole
         if self.facing_sense >= 0 and not sums[LOCK_FACING_AT] and not stopped:
             across = senses[self.facing_sense]
@@ -197,26 +216,37 @@ class _FastTick:
                 facing = "right" if across > 0 else "left"
         return new(MachineState, (
             number + 1, layers, actions, lives, memos, facing, remembered,
-            kept_events(self.program, senses, True) if stopped else (), sequences, memo_lives, held, thresholds, shown,
+            kept_events(self.program, senses, True) if stopped else (), sequences, memo_lives, held,
+            thresholds, shown,
             shares, waiting,
         )), new(Report, (
             number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
-            () if lives == self.none_armed else armed_ids(self.program, lives), tuple(used) if used else (),
-            tuple(moments) if moments else (), windows, rules, tuple(taken) if taken else (), *sums, stuck,
+            () if lives == self.none_armed else armed_ids(self.program, lives),
+            tuple(used) if used else (),
+            tuple(moments) if moments else (), windows, rules, tuple(taken) if taken else (), *sums,
+            stuck,
         ))
 
-    # Steps ------------------------------------------------------------------------------------------------------
+    # Steps ----------------------------------------------------------------------------------------
 
     def advance_controls(
-        self, tick: int, actions: tuple[Any, ...], lives: tuple[int, ...], sequences: tuple[Any, ...],
-        down: tuple[bool, ...], stopped: bool,
+        self,
+        tick: int,
+        actions: tuple[Any, ...],
+        lives: tuple[int, ...],
+        sequences: tuple[Any, ...],
+        down: tuple[bool, ...],
+        stopped: bool,
     ) -> tuple[tuple[Any, ...], tuple[int, ...], tuple[Any, ...]]:
         """The controls in a tick with an edge, or in which a hold or a repeat may be completed."""
         after = list(lives)
-        made, sequences = advance_controls(self.program, tick, actions, after, sequences, down, stopped)
+        made, sequences = advance_controls(self.program, tick, actions, after, sequences, down,
+                                           stopped)
         return tuple(made), tuple(after), sequences
 
-    def returned(self, memos: tuple[Any, ...], lives: tuple[int, ...]) -> tuple[tuple[Any, ...], tuple[int, ...]]:
+    def returned(
+        self, memos: tuple[Any, ...], lives: tuple[int, ...]
+    ) -> tuple[tuple[Any, ...], tuple[int, ...]]:
         """The memos after those went back to their start that were not set for long."""
         values, left = list(memos), list(lives)
         return_memos(self.program, values, left)
@@ -234,14 +264,23 @@ class _FastTick:
         return tuple(found)
 
     def put_together(
-        self, layers: tuple[LayerState, ...], reports: tuple[LayerReport, ...], windows: tuple[Any, ...],
-        shares: tuple[RuleShare, ...], held: tuple[tuple[int, Any], ...], shown: tuple[int, ...], stopped: bool,
-    ) -> tuple[Together, tuple[LayerReport, ...], tuple[RuleShare, ...], tuple[tuple[int, Any], ...]]:
+        self,
+        layers: tuple[LayerState, ...],
+        reports: tuple[LayerReport, ...],
+        windows: tuple[Any, ...],
+        shares: tuple[RuleShare, ...],
+        held: tuple[tuple[int, Any], ...],
+        shown: tuple[int, ...],
+        stopped: bool,
+    ) -> tuple[
+        Together, tuple[LayerReport, ...], tuple[RuleShare, ...], tuple[tuple[int, Any], ...]
+    ]:
         """What the while-rules of all layers come to, and what hangs on it."""
         program = self.program
         key: Any = None
         if not shares and not held and not stopped:
-            # Tick after tick the same states stand in the same windows; only what eases changes in between.
+            # Tick after tick the same states stand in the same windows; only what eases changes in
+            # between.
             safe = any([WINDOWS[window.window.kind].makes_safe for window in windows])
             key = tuple([(layer[0], layer[8], layer[6]) for layer in layers]), shown, safe
             known = self.wholes.get(key)
@@ -274,7 +313,8 @@ NOTHING = together((), False)
 
 
 def of_layers(outputs: list[ClipOutput]) -> tuple[Together, bool]:
-    """What the while-rules of several layers come to, and whether that is all of it: at most one layer has any."""
+    """What the while-rules of several layers come to, and whether that is all of it: at most one
+    layer has any."""
     bringing = [output for output in outputs if output.brings]
     whole = bringing[0].together if bringing else NOTHING
     if any([output.together.sums[SAFE_AT] for output in outputs]):

@@ -1,4 +1,5 @@
-"""Blends: what a layer still shows of what it left. See *Blends* in section 6 of docs/semantics.md."""
+"""Blends: what a layer still shows of what it left. See *Blends* in section 6 of
+docs/semantics.md."""
 
 from __future__ import annotations
 
@@ -40,7 +41,8 @@ def begun(blend: ProgramBlend | None, before: LayerState) -> Blending | None:
         return None
     old = list(before.blending.old) if before.blending is not None else []
     if before.blending is not None:
-        old = [each._replace(had=weight) for each, weight in zip(old, weights(before.blending), strict=True)]
+        old = [each._replace(had=weight)
+               for each, weight in zip(old, weights(before.blending), strict=True)]
     if not before.fresh:
         had = FULL - sum([each.had for each in old])
         advance = 0 if blend.frozen else before.advance
@@ -83,7 +85,8 @@ def fading_of(program: Program, layer: LayerState) -> tuple[Fading, ...]:
         clip = clip_on_show(program.states, each)
         if clip is not None:
             found.append(Fading(
-                clip.id, frame_at(clip, each.time), own_time(clip, each.time) / (TICK * program.rate), weight / FULL,
+                clip.id, frame_at(clip, each.time),
+                own_time(clip, each.time) / (TICK * program.rate), weight / FULL,
             ))
     return tuple(found)
 

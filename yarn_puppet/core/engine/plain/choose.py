@@ -23,13 +23,22 @@ class Mutable:
     """What changes while a tick is worked out; it never leaves the tick."""
 
     __slots__ = (
-        "actions", "held", "layers", "lives", "memo_lives", "memos", "program", "remembered", "stopped", "stuck",
+        "actions", "held", "layers", "lives", "memo_lives", "memos", "program", "remembered",
+        "stopped", "stuck",
         "taken", "used",
     )
 
     def __init__(
-        self, program: Program, layers: list[LayerState], actions: list[ActionState], lives: list[int],
-        memos: list[Any], memo_lives: list[int], held: dict[int, Any], remembered: list[int], stopped: bool = False,
+        self,
+        program: Program,
+        layers: list[LayerState],
+        actions: list[ActionState],
+        lives: list[int],
+        memos: list[Any],
+        memo_lives: list[int],
+        held: dict[int, Any],
+        remembered: list[int],
+        stopped: bool = False,
     ) -> None:
         self.program = program
         self.layers = layers
@@ -83,7 +92,9 @@ def choose(reading: Reading, now: Mutable, number: int) -> None:
     now.stuck = True
 
 
-def first_open(reading: Reading, now: Mutable, number: int) -> tuple[ProgramTransition, tuple[int, ...]] | None:
+def first_open(
+    reading: Reading, now: Mutable, number: int
+) -> tuple[ProgramTransition, tuple[int, ...]] | None:
     """The first candidate that can be taken, and the intents that it uses up."""
     program, layer = now.program, now.layers[number]
     for transition in program.candidates(layer.state):
@@ -92,7 +103,10 @@ def first_open(reading: Reading, now: Mutable, number: int) -> tuple[ProgramTran
         used = () if transition.condition is None else used_by(transition.condition.tree, reading)
         if used is None:
             continue
-        if not transition.reenters and destination(program, transition.target, now.remembered) == layer.state:
+        if (
+            not transition.reenters
+            and destination(program, transition.target, now.remembered) == layer.state
+        ):
             continue
         return transition, used
     return None
@@ -118,7 +132,8 @@ def may_leave(program: Program, layer: LayerState, transition: ProgramTransition
 
 
 def destination(program: Program, target: int, remembered: Sequence[int]) -> int:
-    """The state that entering a node ends in. A group gives the state it remembers, or else its start."""
+    """The state that entering a node ends in. A group gives the state it remembers, or else its
+    start."""
     while target < 0:
         group = program.groups[~target]
         if group.memory >= 0 and remembered[group.memory] >= 0:
@@ -141,8 +156,8 @@ def take(
     reading: Reading, now: Mutable, number: int, before: LayerState, transition: ProgramTransition,
     used: tuple[int, ...],
 ) -> None:
-    """Use up the intents, leave the one state and enter the other. `before` is the layer as it was after the last
-    tick."""
+    """Use up the intents, leave the one state and enter the other. `before` is the layer as it was
+    after the last tick."""
     program, layer = now.program, now.layers[number]
     for index in use_up(program, used, now.actions, now.lives):
         now.used.append(program.intents[index].id)
@@ -157,12 +172,15 @@ def take(
     now.taken.append(
         Taken(
             program.layers[number].id, transition.id, leaving.id, entering.id,
-            tuple([term.text for term in transition.condition.terms]) if transition.condition else (),
+            tuple([term.text for term in transition.condition.terms])
+            if transition.condition else (),
         )
     )
 
 
-def enter(now: Mutable, number: int, state: int, visit: int, blending: Blending | None = None) -> None:
+def enter(
+    now: Mutable, number: int, state: int, visit: int, blending: Blending | None = None
+) -> None:
     """Put a layer into a state, and let the groups around it that remember do so."""
     now.layers[number] = LayerState(state, 0, 0, 0, True, False, 0, visit, 0, NO_HITS, 0, blending)
     for group in now.program.states[state].groups:
@@ -179,7 +197,8 @@ def read_lives(reading: Reading, now: Mutable) -> None:
 
 
 def do_deeds(reading: Reading, now: Mutable, deeds: tuple[ProgramDeed, ...]) -> None:
-    """Set memos, arm and drop intents, one after the other; each sees what the one before it did."""
+    """Set memos, arm and drop intents, one after the other; each sees what the one before it
+    did."""
     for deed in deeds:
         if deed.kind == "set":
             set_memo(reading, now, deed)
@@ -192,7 +211,8 @@ def do_deeds(reading: Reading, now: Mutable, deeds: tuple[ProgramDeed, ...]) -> 
 
 
 def set_memo(reading: Reading, now: Mutable, deed: ProgramDeed) -> None:
-    """Set a memo. A text that is no choice of it sets nothing; one that a while-rule holds goes on reading as held."""
+    """Set a memo. A text that is no choice of it sets nothing; one that a while-rule holds goes on
+    reading as held."""
     memo = now.program.memos[deed.place]
     assert deed.value is not None
     value = value_of(deed.value, reading)

@@ -1,4 +1,5 @@
-"""Step 1 of a tick: edges of the controls arm, age and expire intents. Section 6.1 of docs/semantics.md."""
+"""Step 1 of a tick: edges of the controls arm, age and expire intents. Section 6.1 of
+docs/semantics.md."""
 
 from __future__ import annotations
 
@@ -13,8 +14,9 @@ from .sequences import Reached, sequences_advanced
 
 
 class ActionEdge(NamedTuple):
-    """One action in one tick. `age` is how many ticks ago its last press began; `first` that of a first press, or
-    -1; `used` whether the press before this one was, which a double tap begins with."""
+    """One action in one tick. `age` is how many ticks ago its last press began; `first` that of a
+    first press, or -1; `used` whether the press before this one was, which a double tap begins
+    with."""
 
     begins: bool
     ends: bool
@@ -29,11 +31,14 @@ MOST_WAITING = 3
 
 
 def one_edge_a_tick(
-    actions: Sequence[ActionState], waiting: Sequence[int], down: Sequence[bool], edges: Sequence[int]
+    actions: Sequence[ActionState],
+    waiting: Sequence[int],
+    down: Sequence[bool],
+    edges: Sequence[int],
 ) -> tuple[tuple[bool, ...], tuple[int, ...]]:
-    """What is down in this tick, and the edges that wait: an action goes down or up at most once in a tick, so that a
-    press between two ticks is down for one and not lost. Only where an action had more edges than its level tells, or
-    some wait still, is it otherwise than `down`."""
+    """What is down in this tick, and the edges that wait: an action goes down or up at most once in
+    a tick, so that a press between two ticks is down for one and not lost. Only where an action had
+    more edges than its level tells, or some wait still, is it otherwise than `down`."""
     held, left = [], []
     for index, action in enumerate(actions):
         wait = waiting[index] if waiting else 0
@@ -53,12 +58,18 @@ def older(lives: Sequence[int]) -> list[int]:
 
 
 def advance_controls(
-    program: Program, tick: int, actions: Sequence[ActionState], lives: list[int], sequences: tuple[Reached, ...],
-    down: Sequence[bool], stopped: bool = False,
+    program: Program,
+    tick: int,
+    actions: Sequence[ActionState],
+    lives: list[int],
+    sequences: tuple[Reached, ...],
+    down: Sequence[bool],
+    stopped: bool = False,
 ) -> tuple[list[ActionState], tuple[Reached, ...]]:
-    """The actions and sequences of this tick, from those of the last and what is down now; what arms and disarms is
-    changed in `lives`, those of this tick, in place. What a stopped tick arms lives for a tick more, so that it is as
-    old in the first tick that chooses as if it had been armed in that."""
+    """The actions and sequences of this tick, from those of the last and what is down now; what
+    arms and disarms is changed in `lives`, those of this tick, in place. What a stopped tick arms
+    lives for a tick more, so that it is as old in the first tick that chooses as if it had been
+    armed in that."""
     after, now = list(actions), []
     for index, (before, held) in enumerate(zip(actions, down, strict=True)):
         begins, ends = held and not before.down, before.down and not held
@@ -67,7 +78,8 @@ def advance_controls(
         elif ends:
             after[index] = before._replace(down=False)
         now.append(ActionEdge(
-            begins, ends, held, tick - after[index].since, tick - before.first if before.first >= 0 else -1,
+            begins, ends, held, tick - after[index].since,
+            tick - before.first if before.first >= 0 else -1,
             before.spent,
         ))
     begun = frozenset([index for index, edge in enumerate(now) if edge.begins])
@@ -128,8 +140,8 @@ COMPLETED: dict[Gesture, Callable[[ProgramIntent, ActionEdge], bool]] = {
     "double tap": lambda intent, edge: edge.begins and 0 <= edge.first * TICK <= intent.threshold,
     "repeat": _once_more,
 }
-"""Whether a gesture of one action is completed in a tick. A level is read off the action itself, and a sequence is
-followed on its own."""
+"""Whether a gesture of one action is completed in a tick. A level is read off the action itself,
+and a sequence is followed on its own."""
 COMPLETED_BY_SEVERAL: dict[Gesture, Callable[[ProgramIntent, Sequence[ActionEdge]], bool]] = {
     "both": _close_together,
     # Never by what is down alone: `sequences.py` follows its steps.
@@ -142,22 +154,26 @@ COMPLETED_BY_SEVERAL: dict[Gesture, Callable[[ProgramIntent, Sequence[ActionEdge
 def readable(program: Program, actions: Sequence[ActionState], lives: Sequence[int]) -> list[bool]:
     """What a condition reads of each intent: armed, or for a level whether the action is down."""
     return [
-        intent.action >= 0 and actions[intent.action].down if GESTURES[intent.gesture].is_level else lives[index] >= 0
+        intent.action >= 0 and actions[intent.action].down
+        if GESTURES[intent.gesture].is_level else lives[index] >= 0
         for index, intent in enumerate(program.intents)
     ]
 
 
 def forget_family(program: Program, action: int, lives: list[int], all_of_it: bool = True) -> None:
-    """Disarm the intents of the press that touch an action, in place; only those not armed even if it was used, or
-    all."""
+    """Disarm the intents of the press that touch an action, in place; only those not armed even if
+    it was used, or all."""
     for place in program.intents_of[action]:
         intent = program.intents[place]
         if intent.family and (all_of_it or not intent.even_if_used):
             lives[place] = -1
 
 
-def use_up(program: Program, used: Sequence[int], actions: list[ActionState], lives: list[int]) -> list[int]:
-    """Spend the presses behind the intents that were used up, in place; the intents that were armed, in order."""
+def use_up(
+    program: Program, used: Sequence[int], actions: list[ActionState], lives: list[int]
+) -> list[int]:
+    """Spend the presses behind the intents that were used up, in place; the intents that were
+    armed, in order."""
     found = []
     for place in used:
         if lives[place] < 0:
@@ -173,9 +189,14 @@ def use_up(program: Program, used: Sequence[int], actions: list[ActionState], li
 
 
 def arm(
-    program: Program, place: int, actions: list[ActionState], lives: list[int], stopped: bool = False
+    program: Program,
+    place: int,
+    actions: list[ActionState],
+    lives: list[int],
+    stopped: bool = False,
 ) -> None:
-    """Arm an intent without its gesture, in place: no press is behind it, and so none is spent by using it."""
+    """Arm an intent without its gesture, in place: no press is behind it, and so none is spent by
+    using it."""
     intent = program.intents[place]
     if not intent.touches:
         return

@@ -18,8 +18,8 @@ MOST_CYCLES = 64
 
 
 class Played(NamedTuple):
-    """A clip after one tick. `moments` are (pass counted from that before the tick, index) in the order of time;
-    `open` has bit i set while window i is open.
+    """A clip after one tick. `moments` are (pass counted from that before the tick, index) in the
+    order of time; `open` has bit i set while window i is open.
     """
 
     time: int
@@ -34,8 +34,13 @@ FASTEST = 100.0
 
 
 def units_per_tick(speed: ProgramSpeed, reading: Reading, factors: Sequence[float] = ()) -> int:
-    """How many units of clip time pass in one tick, rounded to whole units. `factors` are those of while-rules."""
-    times = speed.fixed if speed.source is None else mapped_speed(speed, float(value_of(speed.source, reading)))
+    """How many units of clip time pass in one tick, rounded to whole units. `factors` are those of
+    while-rules."""
+    times = (
+        speed.fixed
+        if speed.source is None
+        else mapped_speed(speed, float(value_of(speed.source, reading)))
+    )
     return round((paced(times, factors) if factors else times) * TICK)
 
 
@@ -67,12 +72,13 @@ def met_so_far(clip: ProgramClip, layer: LayerState) -> int:
 
 
 def play(clip: ProgramClip, before: int, met: int, advance: int) -> Played:
-    """Advance a clip from `before`, which is what the tick shows, by `advance` units; `met` is the last time that was
-    come to, as `met_so_far` gives it.
+    """Advance a clip from `before`, which is what the tick shows, by `advance` units; `met` is the
+    last time that was come to, as `met_so_far` gives it.
 
-    The tick comes to all times after that up to the one on show; to the end of the cycle where it reaches that, and to
-    whole passes in between. Moments that it comes to fire. A window is open when the time on show is in it, or when the
-    tick comes to it and not to a time on show in it, so that none is ever skipped.
+    The tick comes to all times after that up to the one on show; to the end of the cycle where it
+    reaches that, and to whole passes in between. Moments that it comes to fire. A window is open
+    when the time on show is in it, or when the tick comes to it and not to a time on show in it, so
+    that none is ever skipped.
     """
     cycle, total = clip.cycle, before + advance
     if clip.loops:
@@ -97,8 +103,11 @@ def play(clip: ProgramClip, before: int, met: int, advance: int) -> Played:
     return Played(now, passed, ended, moments, opened)
 
 
-def sorted_moments(played: Played, clip: ProgramClip, hits: CycleHits) -> tuple[tuple[int, ...], CycleHits]:
-    """The moments of a tick that fire now, and what is kept of hits: those only on a hit wait in their pass."""
+def sorted_moments(
+    played: Played, clip: ProgramClip, hits: CycleHits
+) -> tuple[tuple[int, ...], CycleHits]:
+    """The moments of a tick that fire now, and what is kept of hits: those only on a hit wait in
+    their pass."""
     if not played.moments and not (played.cycles and hits.waiting) and not hits.late and not (
         played.cycles and hits.landed
     ):
@@ -121,20 +130,24 @@ def sorted_moments(played: Played, clip: ProgramClip, hits: CycleHits) -> tuple[
 
 
 def shown_windows(clip: ProgramClip, layer: LayerState) -> list[tuple[int, int, bool]]:
-    """The open windows of a layer that plays `clip`: (index, frame shown, whether it was of the pass before)."""
+    """The open windows of a layer that plays `clip`: (index, frame shown, whether it was of the
+    pass before)."""
     found = []
     at = frame_at(clip, layer.shown)
     # A tick that passes the seam comes to nothing of the new pass.
     late = clip.loops and layer.ended
     for index, window in enumerate(clip.windows):
         if layer.open >> index & 1:
-            on_show = window.start <= layer.shown < window.end or (window.held and layer.shown == clip.cycle)
+            on_show = window.start <= layer.shown < window.end or (
+                window.held and layer.shown == clip.cycle
+            )
             found.append((index, at if on_show else window.frame, late))
     return found
 
 
 FACINGS = {
-    "right": 0.0, "up right": 45.0, "up": 90.0, "up left": 135.0, "left": 180.0, "down left": 225.0, "down": 270.0,
+    "right": 0.0, "up right": 45.0, "up": 90.0, "up left": 135.0, "left": 180.0, "down left": 225.0,
+    "down": 270.0,
     "down right": 315.0,
 }
 """Degrees anticlockwise from the right."""
@@ -147,14 +160,16 @@ def clip_of(state: ProgramState, layer: LayerState) -> ProgramClip | None:
 
 def values_along(state: ProgramState, reading: Reading) -> list[Any]:
     """The values that a state's spread is drawn along, the facing as its name."""
-    return [reading.facing if each is None else float(value_of(each, reading)) for each in state.along]
+    return [reading.facing if each is None else float(value_of(each, reading))
+            for each in state.along]
 
 
 def nearest(state: ProgramState, along: Sequence[Any], playing: int = -1) -> int:
-    """Which clip of a state's spread is placed nearest to the values it is drawn along; the first at a tie.
+    """Which clip of a state's spread is placed nearest to the values it is drawn along; the first
+    at a tie.
 
-    Each value counts in proportion to the span of its places, the facing round the circle. The one that is `playing`
-    stays until another is nearer by more than the spread's hold.
+    Each value counts in proportion to the span of its places, the facing round the circle. The one
+    that is `playing` stays until another is nearer by more than the spread's hold.
     """
     if len(state.spread) < 2:
         return 0
@@ -178,20 +193,24 @@ def nearest(state: ProgramState, along: Sequence[Any], playing: int = -1) -> int
 
 
 def in_variant(state: ProgramState, layer: LayerState, variant: int) -> LayerState:
-    """A layer that plays another clip of its spread, as far into it as it was into the one before."""
+    """A layer that plays another clip of its spread, as far into it as it was into the one
+    before."""
     old, new = state.spread[layer.variant].clip, state.spread[variant].clip
     hits = layer.hits
     if hits.waiting or hits.late:
-        places = {(each.kind, each.name, each.number): index for index, each in enumerate(new.moments)}
+        places = {(each.kind, each.name, each.number): index
+                  for index, each in enumerate(new.moments)}
 
         def carried(waiting: tuple[int, ...]) -> tuple[int, ...]:
-            known = [(each.kind, each.name, each.number) for each in (old.moments[place] for place in waiting)]
+            known = [(each.kind, each.name, each.number)
+                     for each in (old.moments[place] for place in waiting)]
             return tuple(places[key] for key in known if key in places)
 
         hits = CycleHits(hits.landed, carried(hits.waiting), carried(hits.late))
     time, shown = (at * new.cycle // old.cycle for at in (layer.time, layer.shown))
     return layer._replace(
-        variant=variant, time=0 if new.loops and time == new.cycle else time, hits=hits, shown=shown)
+        variant=variant, time=0 if new.loops and time == new.cycle else time, hits=hits,
+        shown=shown)
 
 
 def frame_at(clip: ProgramClip, time: int) -> int:
@@ -203,4 +222,8 @@ def own_time(clip: ProgramClip, time: int) -> int:
     """A time of the cycle in the clip's own time, in units: on the way back it runs backwards."""
     part = min(bisect_right(clip.ends, time), len(clip.frames) - 1)
     start = clip.ends[part - 1] if part else 0
-    return clip.local[part] - (time - start) if clip.backwards[part] else clip.local[part] + (time - start)
+    return (
+        clip.local[part] - (time - start)
+        if clip.backwards[part]
+        else clip.local[part] + (time - start)
+    )

@@ -8,7 +8,8 @@ from ..program import Program, ProgramIntent
 from ..program_clips import TICK
 
 Reached = tuple[int, ...]
-"""For a sequence, the tick in which its first k + 1 steps began, the latest that will do, for each k; -1 for none."""
+"""For a sequence, the tick in which its first k + 1 steps began, the latest that will do, for each
+k; -1 for none."""
 
 
 def no_steps(program: Program) -> tuple[Reached, ...]:
@@ -19,7 +20,8 @@ def no_steps(program: Program) -> tuple[Reached, ...]:
 def sequences_advanced(
     program: Program, tick: int, before: tuple[Reached, ...], begun: Collection[int]
 ) -> tuple[tuple[Reached, ...], frozenset[int]]:
-    """How far each has come after the presses that began in this tick, and which intents are thereby completed."""
+    """How far each has come after the presses that began in this tick, and which intents are
+    thereby completed."""
     if not before or not begun:
         return before, frozenset()
     after, completed = [], set()
@@ -32,7 +34,9 @@ def sequences_advanced(
     return tuple(after), frozenset(completed)
 
 
-def _advanced(intent: ProgramIntent, tick: int, before: Reached, begun: Collection[int]) -> tuple[Reached, bool]:
+def _advanced(
+    intent: ProgramIntent, tick: int, before: Reached, begun: Collection[int]
+) -> tuple[Reached, bool]:
     steps, after = intent.steps, list(before)
     start = -1
     for last in range(len(steps)):

@@ -1,7 +1,7 @@
 """The tick: a pure function from a program, a state and inputs to the next state and a report.
 
-This is the plain reference, written to be read beside docs/semantics.md. `core/generate` makes a faster one of the same
-program, which is compared with it.
+This is the plain reference, written to be read beside docs/semantics.md. `core/generate` makes a
+faster one of the same program, which is compared with it.
 """
 
 from __future__ import annotations
@@ -62,30 +62,39 @@ NO_STATE = LayerState(-1, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None)
 
 
 def initial_state(program: Program) -> MachineState:
-    """The state before tick 0: every layer in its start state, which plays for the first time in tick 0."""
+    """The state before tick 0: every layer in its start state, which plays for the first time in
+    tick 0."""
     now = Mutable(
-        program, [NO_STATE] * len(program.layers), [IDLE] * len(program.actions), [-1] * len(program.intents),
-        [memo.start for memo in program.memos], [-1] * len(program.memos), {}, [-1] * len(program.remembering),
+        program, [NO_STATE] * len(program.layers), [IDLE] * len(program.actions),
+        [-1] * len(program.intents),
+        [memo.start for memo in program.memos], [-1] * len(program.memos), {},
+        [-1] * len(program.remembering),
     )
     for number, layer in enumerate(program.layers):
         if layer.start != NOWHERE:
             # Nothing is remembered yet in this layer, so this is its start.
-            enter(now, number, destination(program, layer.start, [-1] * len(program.remembering)), 0)
+            enter(now, number, destination(program, layer.start, [-1] * len(program.remembering)),
+                  0)
     thresholds = (False,) * len(program.thresholds)
-    reading = reading_of(now, tuple([sense.start for sense in program.senses]), thresholds, program.facing_start)
+    reading = reading_of(now, tuple([sense.start for sense in program.senses]), thresholds,
+                         program.facing_start)
     for number, each in enumerate(now.layers):
         if each.state >= 0:
             fill(reading, now, number)
             do_deeds(reading, now, program.states[each.state].on_enter)
     return MachineState(
-        0, tuple(now.layers), tuple(now.actions), tuple(now.lives), tuple(now.memos), program.facing_start,
+        0, tuple(now.layers), tuple(now.actions), tuple(now.lives), tuple(now.memos),
+        program.facing_start,
         tuple(now.remembered), (), no_steps(program), tuple(now.memo_lives), (), thresholds,
         tuple([FULL if layer.shown_when is None else 0 for layer in program.layers]), (),
     )
 
 
-def reading_of(now: Mutable, senses: Sequence[Any], thresholds: Sequence[bool], facing: str) -> Reading:
-    """A reading of this tick's intents, senses, memos and thresholds; `fill` adds what differs between layers."""
+def reading_of(
+    now: Mutable, senses: Sequence[Any], thresholds: Sequence[bool], facing: str
+) -> Reading:
+    """A reading of this tick's intents, senses, memos and thresholds; `fill` adds what differs
+    between layers."""
     reading = Reading()
     reading.armed = readable(now.program, now.actions, now.lives)
     reading.senses = senses
@@ -116,12 +125,15 @@ def begin(program: Program, state: MachineState, inputs: Inputs) -> TickStart:
     actions, sequences = advance_controls(
         program, state.tick, state.actions, lives, state.sequences, down, inputs.stopped)
     now = Mutable(
-        program, list(state.layers), actions, lives, memos, memo_lives, dict(state.held), list(state.remembered),
+        program, list(state.layers), actions, lives, memos, memo_lives, dict(state.held),
+        list(state.remembered),
         inputs.stopped,
     )
-    reading = reading_of(now, with_events(inputs.senses, state.events), state.thresholds, state.facing)
+    reading = reading_of(now, with_events(inputs.senses, state.events), state.thresholds,
+                         state.facing)
     if not inputs.stopped:
-        reading.thresholds = passed_thresholds(program, reading.senses, reading.memos, state.thresholds)
+        reading.thresholds = passed_thresholds(
+            program, reading.senses, reading.memos, state.thresholds)
     return TickStart(now, reading, sequences, waiting)
 
 
@@ -143,7 +155,8 @@ def passed_thresholds(
         if each.source is None:
             found.append(before)
             continue
-        value = (senses if each.source.operator == "sense" else memos)[each.source.value]  # type: ignore[index]
+        value = (senses if each.source.operator == "sense" else memos)[
+            each.source.value]  # type: ignore[index]
         if each.on >= each.off:
             found.append(value >= each.on or (before and value >= each.off))
         else:
@@ -153,18 +166,24 @@ def passed_thresholds(
 
 def with_events(senses: tuple[Any, ...], events: tuple[int, ...]) -> tuple[Any, ...]:
     """The senses of a tick, with those true that are kept."""
-    return tuple([index in events or value for index, value in enumerate(senses)]) if events else senses
+    return (
+        tuple([index in events or value for index, value in enumerate(senses)])
+        if events
+        else senses
+    )
 
 
 def kept_events(program: Program, senses: tuple[Any, ...], stopped: bool) -> tuple[int, ...]:
     """The places of the senses that report an event which no tick that chooses has read yet."""
     if not stopped:
         return ()
-    return tuple([index for index, sense in enumerate(program.senses) if sense.event and senses[index]])
+    return tuple([index for index, sense in enumerate(program.senses)
+                  if sense.event and senses[index]])
 
 
 def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
-    """One tick of 1 / rate seconds. Pure: the same arguments give the same result in every process."""
+    """One tick of 1 / rate seconds. Pure: the same arguments give the same result in every
+    process."""
     now, reading, sequences, waiting = begin(program, state, inputs)
     happened = Happened([], [], [])
     for news in inputs.landed:
@@ -177,15 +196,19 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
         shares = eased(shares, rules_of_nodes(program, now.layers), of_windows=False)
         shown = shown_on(reading, now, shown)
         play_layers(reading, now, shares, happened)
-        shares = few_going(eased(shares, rules_of_windows(program, enumerate(now.layers)), of_windows=True))
-    bringing = rules_of_nodes(program, now.layers) + rules_of_windows(program, enumerate(now.layers))
+        shares = few_going(eased(shares, rules_of_windows(program, enumerate(now.layers)),
+                                 of_windows=True))
+    bringing = rules_of_nodes(program, now.layers) + rules_of_windows(
+        program, enumerate(now.layers))
     found = counting(bringing, shares)
     if not inputs.stopped:
         held = held_memos(found)
     for number, layer in enumerate(now.layers):
         if layer.state >= 0:
             tell_layer(now, number, layer_weight(program, number, shown[number], found), happened)
-    all_together = together(found, any(WINDOWS[window.window.kind].makes_safe for window in happened.windows))
+    all_together = together(found,
+                            any(WINDOWS[window.window.kind].makes_safe
+                                for window in happened.windows))
     senses = tuple(reading.senses)
     facing = state.facing
     if program.facing_sense >= 0 and not all_together.sums[LOCK_FACING_AT] and not inputs.stopped:
@@ -193,13 +216,15 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     memos, over = tuple(now.memos), dict(held)
     after = MachineState(
         state.tick + 1, tuple(now.layers), tuple(now.actions), tuple(now.lives), memos, facing,
-        tuple(now.remembered), kept_events(program, senses, inputs.stopped), sequences, tuple(now.memo_lives), held,
+        tuple(now.remembered), kept_events(program, senses, inputs.stopped), sequences,
+        tuple(now.memo_lives), held,
         tuple(reading.thresholds), shown, shares, waiting,
     )
     return after, Report._make((
         state.tick, tuple(happened.layers), facing, senses,
         tuple([over.get(index, value) for index, value in enumerate(memos)]), after.thresholds,
-        armed_ids(program, now.lives), tuple(now.used), tuple(happened.moments), tuple(happened.windows),
+        armed_ids(program, now.lives), tuple(now.used), tuple(happened.moments),
+        tuple(happened.windows),
         all_together.rules, tuple(now.taken), *all_together.sums, now.stuck,
     ))
 
@@ -218,7 +243,9 @@ def shown_on(reading: Reading, now: Mutable, before: tuple[int, ...]) -> tuple[i
     return tuple(found)
 
 
-def play_layers(reading: Reading, now: Mutable, shares: tuple[RuleShare, ...], happened: Happened) -> None:
+def play_layers(
+    reading: Reading, now: Mutable, shares: tuple[RuleShare, ...], happened: Happened
+) -> None:
     """Step 5 for all layers, and the deeds of the moments that fired in it."""
     firing: list[tuple[int, list[ProgramMoment]]] = []
     for number, layer in enumerate(now.layers):
@@ -233,15 +260,18 @@ def play_layers(reading: Reading, now: Mutable, shares: tuple[RuleShare, ...], h
 
 def armed_ids(program: Program, lives: Sequence[int]) -> tuple[str, ...]:
     """The ids of the intents that are armed."""
-    return tuple([intent.id for intent, life in zip(program.intents, lives, strict=True) if life >= 0])
+    return tuple([intent.id for intent, life in zip(program.intents, lives, strict=True)
+                  if life >= 0])
 
 
 DIAGONAL = 0.41421356237309503
-"""The tangent of 22.5 degrees: from there on a direction is nearer to one that lies between two of the four."""
+"""The tangent of 22.5 degrees: from there on a direction is nearer to one that lies between two of
+the four."""
 
 
 def turned(program: Program, facing: str, senses: tuple[Any, ...]) -> str:
-    """The facing after a tick: where the senses it follows point, or as it is where they point nowhere."""
+    """The facing after a tick: where the senses it follows point, or as it is where they point
+    nowhere."""
     across = senses[program.facing_sense]
     up = senses[program.facing_up] if program.facing_up >= 0 else 0
     if not across and not up:
@@ -282,7 +312,8 @@ def hear(reading: Reading, now: Mutable, news: Landed, happened: Happened) -> No
     else:
         return
     frame, id = frame_at(clip, layer.shown), now.program.layers[news.layer].id
-    happened.moments.extend([Fired(id, clip.id, frame, layer.visit, clip.moments[place]) for place in fired])
+    happened.moments.extend([Fired(id, clip.id, frame, layer.visit, clip.moments[place])
+                             for place in fired])
     now.layers[news.layer] = layer._replace(hits=hits)
     for place in fired:
         if clip.moments[place].deeds:
@@ -293,7 +324,8 @@ def hear(reading: Reading, now: Mutable, news: Landed, happened: Happened) -> No
 def play_layer(
     reading: Reading, now: Mutable, number: int, shares: tuple[RuleShare, ...], happened: Happened
 ) -> list[ProgramMoment]:
-    """Step 5 for one layer: its clip goes on, and what that brings about is gathered; the moments that fired."""
+    """Step 5 for one layer: its clip goes on, and what that brings about is gathered; the moments
+    that fired."""
     program, layer = now.program, now.layers[number]
     state = program.states[layer.state]
     blending = blended_on(layer.blending, program.states) if layer.blending is not None else None
@@ -308,18 +340,21 @@ def play_layer(
     clip = clip_of(state, layer)
     if clip is None:
         now.layers[number] = layer._replace(
-            ticks=layer.ticks + 1, fresh=False, ended=True, advance=0, blending=blending, shown=layer.time,
+            ticks=layer.ticks + 1, fresh=False, ended=True, advance=0, blending=blending,
+            shown=layer.time,
         )
         return []
     advance = units_per_tick(state.speed, reading, factors)
     played = play(clip, layer.time, met_so_far(clip, layer), advance)
     fired, hits = sorted_moments(played, clip, layer.hits)
     now.layers[number] = LayerState(
-        layer.state, layer.ticks + 1, played.time, layer.cycle + played.cycles, False, played.ended, played.open,
+        layer.state, layer.ticks + 1, played.time, layer.cycle + played.cycles, False, played.ended,
+        played.open,
         layer.visit, layer.variant, hits, advance, blending, layer.time,
     )
     id, frame = program.layers[number].id, frame_at(clip, layer.time)
-    happened.moments.extend([Fired(id, clip.id, frame, layer.visit, clip.moments[place]) for place in fired])
+    happened.moments.extend([Fired(id, clip.id, frame, layer.visit, clip.moments[place])
+                             for place in fired])
     return [clip.moments[place] for place in fired]
 
 
@@ -330,20 +365,29 @@ def tell_layer(now: Mutable, number: int, weight: float, happened: Happened) -> 
     id, clip = program.layers[number].id, clip_of(state, layer)
     frame, clip_time = 0, 0.0
     if clip is not None:
-        frame, clip_time = frame_at(clip, layer.shown), own_time(clip, layer.shown) / (TICK * program.rate)
+        frame, clip_time = frame_at(clip, layer.shown), own_time(clip, layer.shown) / (
+            TICK * program.rate)
         happened.windows.extend([
-            Open(id, clip.id, shown, late, clip.windows[place]) for place, shown, late in shown_windows(clip, layer)
+            Open(id, clip.id, shown, late, clip.windows[place])
+            for place, shown, late in shown_windows(clip, layer)
         ])
     happened.layers.append(layer_report(program, id, state, layer, clip_time, frame, weight))
 
 
 def layer_report(
-    program: Program, id: str, state: ProgramState, layer: LayerState, clip_time: float, frame: int, weight: float
+    program: Program,
+    id: str,
+    state: ProgramState,
+    layer: LayerState,
+    clip_time: float,
+    frame: int,
+    weight: float,
 ) -> LayerReport:
     """The report of one layer."""
     clip = clip_of(state, layer)
     return LayerReport(
-        id, state.id, tuple([program.groups[group].id for group in state.groups]), clip.id if clip else None, clip_time,
+        id, state.id, tuple([program.groups[group].id for group in state.groups]),
+        clip.id if clip else None, clip_time,
         frame, share_of_new(layer.blending) / FULL, layer.ticks / program.rate, layer.cycle,
         layer.ended or clip is None, fading_of(program, layer), layer.visit, weight,
     )

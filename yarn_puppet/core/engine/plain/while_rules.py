@@ -1,4 +1,5 @@
-"""While-rules: which are in force, how far each counts, and what they come to. Step 6 of docs/semantics.md."""
+"""While-rules: which are in force, how far each counts, and what they come to. Step 6 of
+docs/semantics.md."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ Bringing = tuple[int, bool, str, ProgramRule]
 
 
 def rules_of_nodes(program: Program, layers: Sequence[LayerState]) -> list[Bringing]:
-    """The rules in force of the states that layers are in, and of the groups around them, inside out."""
+    """The rules in force of the states that layers are in, and of the groups around them, inside
+    out."""
     found: list[Bringing] = []
     for index, layer in enumerate(layers):
         if layer.state >= 0:
@@ -38,13 +40,16 @@ def rules_of_windows(program: Program, layers: Iterable[tuple[int, LayerState]])
     """The rules of the open windows of layers, given with their places; each once."""
     found: dict[tuple[int, str, int], Bringing] = {}
     for place, layer in layers:
-        clip = clip_of(program.states[layer.state], layer) if layer.state >= 0 and layer.open else None
+        clip = (
+            clip_of(program.states[layer.state], layer) if layer.state >= 0 and layer.open else None
+        )
         if clip is None:
             continue
         for number, window in enumerate(clip.windows):
             if layer.open >> number & 1:
                 for rule in window.rules:
-                    found.setdefault((place, window.id, rule.number), (place, True, window.id, rule))
+                    found.setdefault((place, window.id, rule.number),
+                                     (place, True, window.id, rule))
     return list(found.values())
 
 
@@ -53,15 +58,19 @@ def key_of(each: RuleShare | Bringing) -> tuple[int, bool, str, int]:
     return each[0], each[1], each[2], each[3].number
 
 
-def eased(before: tuple[RuleShare, ...], bringing: Sequence[Bringing], of_windows: bool) -> tuple[RuleShare, ...]:
-    """The shares after a tick of the rules of nodes, or of windows, where these are in force; the others as they
-    were."""
+def eased(
+    before: tuple[RuleShare, ...], bringing: Sequence[Bringing], of_windows: bool
+) -> tuple[RuleShare, ...]:
+    """The shares after a tick of the rules of nodes, or of windows, where these are in force; the
+    others as they were."""
     if not before and not any([each[3].eased for each in bringing]):
         return before
     had = {key_of(each): each for each in before}
     keys = {key_of(each) for each in bringing}
     now = [
-        RuleShare(*each, min(FULL, (had[key].share if (key := key_of(each)) in had else 0) + each[3].rise), False)
+        RuleShare(*each, min(FULL,
+                             (had[key].share if (key := key_of(each)) in had else 0) + each[
+                                 3].rise), False)
         for each in bringing if each[3].eased
     ]
     others = [each for each in before if each.of_window != of_windows and not each.out]
@@ -86,12 +95,16 @@ def few_going(shares: tuple[RuleShare, ...]) -> tuple[RuleShare, ...]:
     return (*[share for share in shares if not share.out], *going[-MOST_GOING:])
 
 
-def counting(bringing: Sequence[Bringing], shares: tuple[RuleShare, ...]) -> list[tuple[Bringing, int, bool]]:
+def counting(
+    bringing: Sequence[Bringing], shares: tuple[RuleShare, ...]
+) -> list[tuple[Bringing, int, bool]]:
     """The rules that count, in order, each with its share and whether it goes out."""
     had = {key_of(share): share.share for share in shares}
-    found = [
-        (each, had.get(key_of(each), 0) if each[3].eased else FULL, False) for each in bringing
-    ] if shares or any([each[3].eased for each in bringing]) else [(each, FULL, False) for each in bringing]
+    found = (
+        [(each, had.get(key_of(each), 0) if each[3].eased else FULL, False) for each in bringing]
+        if shares or any([each[3].eased for each in bringing])
+        else [(each, FULL, False) for each in bringing]
+    )
     return found + [((*share[:3], share.rule), share.share, True) for share in shares if share.out]
 
 
@@ -103,7 +116,8 @@ def factor(rule: ProgramRule, share: int) -> float:
 def playback(
     program: Program, number: int, layers: Sequence[LayerState], shares: tuple[RuleShare, ...]
 ) -> list[float]:
-    """What the speed of a layer's clip is multiplied by: by its nodes as they are, by windows as they were."""
+    """What the speed of a layer's clip is multiplied by: by its nodes as they are, by windows as
+    they were."""
     layer = layers[number]
     nodes = [node for node in rules_of_nodes(program, layers) if node[0] == number]
     windows = {key_of(window): window for window in rules_of_windows(program, [(number, layer)])}
@@ -138,22 +152,26 @@ def together(found: Sequence[tuple[Bringing, int, bool]], safe_window: bool) -> 
             sums[at] = True
     sums[SAFE_AT] = bool(sums[SAFE_AT]) or safe_window
     return Together(
-        tuple([InForce(each[2], each[3], each[0], share / FULL, out) for each, share, out in found]), tuple(sums))
+        tuple([InForce(each[2], each[3], each[0], share / FULL, out)
+               for each, share, out in found]), tuple(sums))
 
 
 SUM_PLACES = {kind: index for index, kind in enumerate(REPORTED)}
 
 
 def by_strength(found: Sequence[tuple[Bringing, int, bool]]) -> list[tuple[ProgramRule, int]]:
-    """The rules that count with their shares, the strongest first: where several want one thing, the first has it."""
-    ordered = sorted(enumerate(found), key=lambda one: weakness(one[0], one[1][0][0], one[1][0][1], one[1][2]))
+    """The rules that count with their shares, the strongest first: where several want one thing,
+    the first has it."""
+    ordered = sorted(enumerate(found),
+                     key=lambda one: weakness(one[0], one[1][0][0], one[1][0][1], one[1][2]))
     return [(each[3], share) for _, (each, share, _) in ordered]
 
 
 def weakness(number: int, layer: int, of_window: bool, out: bool) -> tuple[int, int, int]:
-    """What the rules that count are sorted by, the strongest first: upper layers before lower; of one layer windows,
-    then the state, then the groups inside out, then what goes out, the latest ended first. `number` is its place among
-    all that count, `of_window` whether an open window brings it."""
+    """What the rules that count are sorted by, the strongest first: upper layers before lower; of
+    one layer windows, then the state, then the groups inside out, then what goes out, the latest
+    ended first. `number` is its place among all that count, `of_window` whether an open window
+    brings it."""
     return -layer, 2 if out else 0 if of_window else 1, -number if out else number
 
 

@@ -1,1 +1,2 @@
-"""Pictures in and out: stills, what moves, layers, folders; clips as moving pictures and packed sheets."""
+"""Pictures in and out: stills, what moves, layers, folders; clips as moving pictures and packed
+sheets."""

@@ -1,7 +1,8 @@
 """PNG files that move, in and out (https://www.w3.org/TR/png-3/, chunks acTL, fcTL, fdAT).
 
-Each frame is a PNG of its own to Pillow; how they lie over each other is worked out here. Pillow would take the
-picture for programs that know no animation for a frame, mix half-clear frames wrongly, and join frames that look alike.
+Each frame is a PNG of its own to Pillow; how they lie over each other is worked out here. Pillow
+would take the picture for programs that know no animation for a frame, mix half-clear frames
+wrongly, and join frames that look alike.
 """
 
 from __future__ import annotations
@@ -36,7 +37,8 @@ def moves(head: bytes) -> bool:
 
 
 def _chunks(content: bytes, cut: bool = False) -> Iterator[tuple[bytes, bytes]]:
-    """The kind and data of each chunk; of one that is `cut` off the last may lack some of its data."""
+    """The kind and data of each chunk; of one that is `cut` off the last may lack some of its
+    data."""
     at = len(SIGNATURE)
     while at + 8 <= len(content):
         length, kind = struct.unpack_from(">I4s", content, at)
@@ -72,9 +74,12 @@ def apng_frames(path: Path, content: bytes, budget: Budget) -> Iterator[Drawn]:
     for number, frame in enumerate(frames):
         place = (frame.x, frame.y, frame.x + frame.width, frame.y + frame.height)
         if not frame.width or not frame.height or place[2] > width or place[3] > height:
-            raise PictureProblem(path, f"cannot be read as a picture (frame {number + 1} does not lie in it)")
+            raise PictureProblem(
+                path, f"cannot be read as a picture (frame {number + 1} does not lie in it)"
+            )
         own = struct.pack(">II", frame.width, frame.height) + header[8:]
-        single = b"".join((SIGNATURE, _chunk(b"IHDR", own), *shared, *(_chunk(b"IDAT", each) for each in frame.data),
+        single = b"".join((SIGNATURE, _chunk(b"IHDR", own), *shared,
+                           *(_chunk(b"IDAT", each) for each in frame.data),
                            _chunk(b"IEND", b"")))
         piece = decoded_still(path, single, Budget(width * height))
         before = canvas.crop(place)
@@ -87,7 +92,8 @@ def apng_frames(path: Path, content: bytes, budget: Budget) -> Iterator[Drawn]:
 
 
 def _parsed(content: bytes) -> tuple[bytes, list[bytes], list[_Frame]]:
-    """The header, the chunks that hold for every frame, and the frames. Raises ValueError and struct.error."""
+    """The header, the chunks that hold for every frame, and the frames. Raises ValueError and
+    struct.error."""
     header, shared, frames, wanted = b"", list[bytes](), list[_Frame](), 0
     for kind, data in _chunks(content):
         if kind == b"IHDR":
@@ -95,11 +101,14 @@ def _parsed(content: bytes) -> tuple[bytes, list[bytes], list[_Frame]]:
         elif kind == b"acTL":
             wanted = struct.unpack_from(">I", data)[0]
         elif kind == b"fcTL":
-            _, width, height, x, y, share, whole, after, over = struct.unpack_from(">IIIIIHHBB", data)
-            frames.append(_Frame(width, height, x, y, duration_of(1000 * share / (whole or 100)), after, over == OVER,
+            _, width, height, x, y, share, whole, after, over = struct.unpack_from(
+                ">IIIIIHHBB", data)
+            frames.append(_Frame(width, height, x, y, duration_of(1000 * share / (whole or 100)),
+                                 after, over == OVER,
                                  []))
         elif kind == b"IDAT" and frames:
-            # Before the first frame's control it is the picture for programs that know no animation.
+            # Before the first frame's control it is the picture for programs that know no
+            # animation.
             frames[-1].data.append(data)
         elif kind == b"fdAT" and frames:
             frames[-1].data.append(data[4:])
@@ -124,11 +133,15 @@ def apng_bytes(frames: Sequence[Image.Image], milliseconds: Sequence[int], loops
         image.convert("RGBA").save(out, "PNG")
         chunks = list(_chunks(out.getvalue()))
         if number == 0:
-            made += [_chunk(b"IHDR", chunks[0][1]), _chunk(b"acTL", struct.pack(">II", len(frames), 0 if loops else 1))]
+            made += [_chunk(b"IHDR", chunks[0][1]),
+                     _chunk(b"acTL", struct.pack(">II", len(frames), 0 if loops else 1))]
         # Sixteen bits hold a minute of milliseconds; what lasts longer is told in coarser parts.
-        parts = next(each for each in (1000, 100, 10, 1) if lasts * each // 1000 <= 0xFFFF or each == 1)
+        parts = next(each for each in (1000, 100, 10, 1) if lasts * each // 1000 <= 0xFFFF
+                     or each == 1)
         delay = min(0xFFFF, lasts * parts // 1000)
-        made.append(_chunk(b"fcTL", struct.pack(">IIIIIHHBB", number, *image.size, 0, 0, delay, parts, KEEP, 0)))
+        made.append(_chunk(b"fcTL",
+                           struct.pack(">IIIIIHHBB", number, *image.size, 0, 0, delay, parts, KEEP,
+                                       0)))
         first, number = number == 0, number + 1
         for kind, data in chunks:
             if kind == b"IDAT" and first:

@@ -15,7 +15,8 @@ HARDEST_PIXELS = 512 * 1024 * 1024
 MOST_PAGES = 2000
 """Frames of what moves, layers and groups of a file, pictures of a folder."""
 MOST_SIDE = 1 << 16
-"""Pixels of a picture's side, as of a cell's: a decoder keeps something for every row, however short it is."""
+"""Pixels of a picture's side, as of a cell's: a decoder keeps something for every row, however
+short it is."""
 MOST_WORK = 4
 """How many pixels are unpacked or mixed on the way, to one that is shown at the most."""
 MIXING = 2
@@ -50,28 +51,36 @@ class Budget:
         self.worked = 0
 
     def spend(self, path: Path, width: int, height: int, pages: int = 1) -> None:
-        """Count pixels that are about to be read. Raises PictureProblem when they are too many, or none."""
+        """Count pixels that are about to be read. Raises PictureProblem when they are too many, or
+        none."""
         if width < 1 or height < 1:
             raise PictureProblem(path, f"its size is {width}×{height}")
         if max(width, height) > MOST_SIDE:
-            raise PictureProblem(path, f"its size is {width}×{height}, a side of more than {MOST_SIDE}")
+            raise PictureProblem(path,
+                                 f"its size is {width}×{height}, a side of more than {MOST_SIDE}")
         if pages > MOST_PAGES:
             raise PictureProblem(path, f"its {pages} frames are more than {MOST_PAGES}")
         if pages > 1 and width * height > MOST_CELL_PIXELS:
-            raise PictureProblem(path, f"its frames of {width}×{height} are more than {MOST_CELL_PIXELS >> 20} million "
-                                       f"pixels each")
+            raise PictureProblem(
+                path,
+                f"its frames of {width}×{height} are more than {MOST_CELL_PIXELS >> 20} million "
+                f"pixels each",
+            )
         self.used += width * height * pages
         if self.used > self.most:
             size = f"its {width}×{height}" + (f" × {pages} frames" if pages > 1 else " pixels")
             raise self.too_many(path, size)
 
     def work(self, path: Path, width: int, height: int, mixing: bool = False) -> None:
-        """Count pixels that are about to be unpacked, or mixed, for what is shown. Raises PictureProblem when they are
-        too many."""
+        """Count pixels that are about to be unpacked, or mixed, for what is shown. Raises
+        PictureProblem when they are too many."""
         self.worked += max(LEAST_WORK, width * height) * (MIXING if mixing else 1)
         if self.worked > self.most * MOST_WORK:
-            raise PictureProblem(path, f"its layers and groups make more than {self.most * MOST_WORK // 2**20} million "
-                                       f"pixels to be mixed")
+            raise PictureProblem(
+                path,
+                f"its layers and groups make more than {self.most * MOST_WORK // 2**20} million "
+                f"pixels to be mixed",
+            )
 
     def too_many(self, path: Path, what: str) -> PictureProblem:
         """The problem of pixels that were counted, and are too many."""

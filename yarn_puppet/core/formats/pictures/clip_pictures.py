@@ -25,7 +25,8 @@ LARGEST_SIDE = 16_384
 
 
 class Shown(NamedTuple):
-    """One frame: pixels of shape (height, width, 4), where its pivot stands in them, and milliseconds."""
+    """One frame: pixels of shape (height, width, 4), where its pivot stands in them, and
+    milliseconds."""
 
     pixels: NDArray[np.uint8]
     pivot_x: float
@@ -40,14 +41,18 @@ class Shown(NamedTuple):
 
 
 def common_canvas(frames: Sequence[Shown]) -> list[NDArray[np.uint8]]:
-    """The frames on canvases of one size, standing on one pivot. Raises ValueError where that is too large."""
+    """The frames on canvases of one size, standing on one pivot. Raises ValueError where that is
+    too large."""
     places = [frame.corner for frame in frames]
     left, top = min(x for x, _ in places), min(y for _, y in places)
     right = max(x + frame.pixels.shape[1] for (x, _), frame in zip(places, frames, strict=True))
     bottom = max(y + frame.pixels.shape[0] for (_, y), frame in zip(places, frames, strict=True))
     if max(right - left, bottom - top) > LARGEST_SIDE:
-        raise ValueError(f"expected frames that lie within {LARGEST_SIDE} pixels of each other, found pivots that put "
-                         f"them {right - left}×{bottom - top} apart")
+        raise ValueError(
+            f"expected frames that lie within {LARGEST_SIDE} pixels of each other, found pivots "
+            "that put "
+            f"them {right - left}×{bottom - top} apart"
+        )
     made = []
     for (x, y), frame in zip(places, frames, strict=True):
         canvas = np.zeros((bottom - top, right - left, 4), dtype=np.uint8)
@@ -58,10 +63,12 @@ def common_canvas(frames: Sequence[Shown]) -> list[NDArray[np.uint8]]:
 
 
 def save_clip_picture(path: Path, frames: Sequence[Shown], loops: bool) -> None:
-    """Write a clip as a GIF or an APNG, by the name's ending: as many frames as it has. Raises FileProblem.
+    """Write a clip as a GIF or an APNG, by the name's ending: as many frames as it has. Raises
+    FileProblem.
 
-    Durations are rounded so that the whole stays as long. A GIF counts in hundredths of a second, of which viewers
-    show a frame for two at least: no frame has fewer where the whole has that many.
+    Durations are rounded so that the whole stays as long. A GIF counts in hundredths of a second,
+    of which viewers show a frame for two at least: no frame has fewer where the whole has that
+    many.
     """
     if path.suffix.lower() not in SUFFIXES:
         raise FileProblem(path, "", f"expected a name that ends in {' or '.join(SUFFIXES[:2])}")

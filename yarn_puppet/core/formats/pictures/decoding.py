@@ -22,8 +22,8 @@ _LOCK = threading.RLock()
 
 
 def decoded(path: Path, file: IO[bytes], budget: Budget) -> Iterator[Drawn]:
-    """The frames of one picture, each drawn when it is asked for. Raises PictureProblem; where only its size is against
-    it, TooLarge."""
+    """The frames of one picture, each drawn when it is asked for. Raises PictureProblem; where only
+    its size is against it, TooLarge."""
     found = False
     try:
         with _LOCK, warnings.catch_warnings(), _bound(budget.most - budget.used):
@@ -36,10 +36,15 @@ def decoded(path: Path, file: IO[bytes], budget: Budget) -> Iterator[Drawn]:
     except Image.DecompressionBombError as error:
         raise _too_many(path, error, budget) from None
     except UnidentifiedImageError:
-        raise PictureProblem(path, "cannot be read as a picture (it is none of PNG, GIF, WebP or OpenRaster)") from None
+        raise PictureProblem(
+            path, "cannot be read as a picture (it is none of PNG, GIF, WebP or OpenRaster)"
+        ) from None
     except Exception as error:
-        # Decoders meet bytes nobody meant them to read; what they stumble over is no one's list to keep.
-        raise PictureProblem(path, f"cannot be read as a picture ({str(error) or type(error).__name__})") from None
+        # Decoders meet bytes nobody meant them to read; what they stumble over is no one's list to
+        # keep.
+        raise PictureProblem(
+            path, f"cannot be read as a picture ({str(error) or type(error).__name__})"
+        ) from None
     if not found:
         raise PictureProblem(path, "cannot be read as a picture (it has no frames)")
 
@@ -66,14 +71,17 @@ def _frames(path: Path, file: IO[bytes], budget: Budget) -> Iterator[Drawn]:
 
 
 def eight_bits(image: Image.Image) -> Image.Image:
-    """A picture as red, green, blue and alpha of eight bits each. Pillow cuts sixteen bits of grey off at 255."""
+    """A picture as red, green, blue and alpha of eight bits each. Pillow cuts sixteen bits of grey
+    off at 255."""
     clear = image.info.get("transparency")
     if image.mode.startswith("I"):
         # Only here: a process that reads pictures is to be ready soon.
         import numpy as np
 
         grey = np.asarray(image).astype(np.int64).clip(0, 65535)
-        alpha = np.where(grey == clear, 0, 255) if isinstance(clear, int) else np.full_like(grey, 255)
+        alpha = (
+            np.where(grey == clear, 0, 255) if isinstance(clear, int) else np.full_like(grey, 255)
+        )
         light = (grey * 255 + 32767) // 65535
         return Image.fromarray(np.dstack((light, light, light, alpha)).astype(np.uint8), "RGBA")
     if image.mode == "RGB" and isinstance(clear, tuple) and max(clear) > 255:
@@ -89,14 +97,20 @@ def eight_bits(image: Image.Image) -> Image.Image:
 
 def duration_of(value: object) -> float:
     """How long a frame lasts, in milliseconds of a thousandth at the finest, at least one."""
-    return max(1.0, round(float(value), 3)) if isinstance(value, int | float) and value > 0 else USUAL_DURATION
+    return (
+        max(1.0, round(float(value), 3))
+        if isinstance(value, int | float) and value > 0
+        else USUAL_DURATION
+    )
 
 
 @contextmanager
 def _bound(pixels: int) -> Iterator[None]:
-    """Have Pillow refuse pictures of more pixels than this, wherever in a file their size is told."""
+    """Have Pillow refuse pictures of more pixels than this, wherever in a file their size is
+    told."""
     before = Image.MAX_IMAGE_PIXELS
-    # It only warns up to twice its bound; an odd number is rounded up, and what is over it is counted by us.
+    # It only warns up to twice its bound; an odd number is rounded up, and what is over it is
+    # counted by us.
     Image.MAX_IMAGE_PIXELS = max(1, (pixels + 1) // 2)
     try:
         yield

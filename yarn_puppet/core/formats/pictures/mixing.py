@@ -1,7 +1,7 @@
 """How a layer is mixed with what lies under it, as W3C's Compositing and Blending Level 1 has it.
 
-https://www.w3.org/TR/compositing-1/. Pictures are arrays of shape (height, width, 4) of floats from 0 to 1, red, green,
-blue, alpha, colours not multiplied by alpha.
+https://www.w3.org/TR/compositing-1/. Pictures are arrays of shape (height, width, 4) of floats from
+0 to 1, red, green, blue, alpha, colours not multiplied by alpha.
 """
 
 from __future__ import annotations
@@ -22,7 +22,8 @@ def _hard_light(under: Floats, over: Floats) -> Floats:
 
 def _soft_light(under: Floats, over: Floats) -> Floats:
     curve = np.where(under <= 0.25, ((16 * under - 12) * under + 4) * under, np.sqrt(under))
-    return np.where(over <= 0.5, under - (1 - 2 * over) * under * (1 - under), under + (2 * over - 1) * (curve - under))
+    return np.where(over <= 0.5, under - (1 - 2 * over) * under * (1 - under),
+                    under + (2 * over - 1) * (curve - under))
 
 
 def _color_dodge(under: Floats, over: Floats) -> Floats:
@@ -53,7 +54,8 @@ def _sat(color: Floats) -> Floats:
 def _with_lum(color: Floats, lum: Floats) -> Floats:
     """A colour as light as that, brought back between 0 and 1."""
     color = color + (lum - _lum(color))
-    light, low, high = _lum(color), color.min(axis=-1, keepdims=True), color.max(axis=-1, keepdims=True)
+    light, low, high = _lum(color), color.min(axis=-1, keepdims=True), color.max(
+        axis=-1, keepdims=True)
     with np.errstate(divide="ignore", invalid="ignore"):
         color = np.where(low < 0, light + (color - light) * light / (light - low), color)
         return np.where(high > 1, light + (color - light) * (1 - light) / (high - light), color)
@@ -91,7 +93,8 @@ SHARES: dict[str, Callable[[Floats, Floats], tuple[Floats, Floats]]] = {
     "svg:src-atop": lambda under, over: (under, 1 - over),
     "svg:dst-atop": lambda under, over: (1 - under, over),
 }
-"""The ways that say how much is left of what is over and of what is under, by the alphas of both: Porter and Duff."""
+"""The ways that say how much is left of what is over and of what is under, by the alphas of both:
+Porter and Duff."""
 
 
 def mixed(under: Floats, over: Floats, opacity: float = 1.0, way: str = "svg:src-over") -> Floats:
@@ -99,7 +102,8 @@ def mixed(under: Floats, over: Floats, opacity: float = 1.0, way: str = "svg:src
     alpha_under, alpha_over = under[..., 3:], over[..., 3:] * np.float32(opacity)
     color = over[..., :3]
     if way in MIXES:
-        color = (1 - alpha_under) * color + alpha_under * np.clip(MIXES[way](under[..., :3], color), 0, 1)
+        color = (1 - alpha_under) * color + alpha_under * np.clip(
+            MIXES[way](under[..., :3], color), 0, 1)
     share_over, share_under = SHARES.get(way, SHARES["svg:src-over"])(alpha_under, alpha_over)
     alpha = alpha_over * share_over + alpha_under * share_under
     whole = color * alpha_over * share_over + under[..., :3] * alpha_under * share_under

@@ -19,8 +19,8 @@ LEAST = {".gif": 20.0, ".png": 1.0, ".apng": 1.0}
 
 
 def ticks_shown(ticks: int, rate: int, suffix: str) -> list[tuple[int, float]]:
-    """Which of so many ticks are shown, and for how many milliseconds each, in whole steps of the format that add up
-    to the time played."""
+    """Which of so many ticks are shown, and for how many milliseconds each, in whole steps of the
+    format that add up to the time played."""
     step, least = STEPS[suffix], LEAST[suffix]
     every = 1
     while every * 1000 / rate < least:
@@ -40,7 +40,8 @@ MOST_ASKED = 12
 
 
 def _palette(pictures: Sequence[Image.Image]) -> Image.Image:
-    """One set of colours for all of them, so that nothing flickers: picked from some, spread over the whole."""
+    """One set of colours for all of them, so that nothing flickers: picked from some, spread over
+    the whole."""
     some = pictures[::max(1, len(pictures) // MOST_ASKED)]
     wide, high = pictures[0].size
     whole = Image.new("RGB", (wide, high * len(some)))
@@ -60,9 +61,12 @@ def save_moving(pictures: Sequence[Image.Image], milliseconds: Sequence[float], 
     first, *rest = pictures
     if suffix == ".gif":
         palette = _palette(pictures)
-        flat = [picture.convert("RGB").quantize(palette=palette, dither=Image.Dither.NONE) for picture in pictures]
-        flat[0].save(out, "GIF", save_all=True, append_images=flat[1:], duration=[round(millisecond) for millisecond in milliseconds],
+        flat = [picture.convert("RGB").quantize(palette=palette, dither=Image.Dither.NONE)
+                for picture in pictures]
+        flat[0].save(out, "GIF", save_all=True, append_images=flat[1:],
+                     duration=[round(millisecond) for millisecond in milliseconds],
                      loop=0, optimize=False, disposal=1)
     else:
-        first.save(out, "PNG", save_all=True, append_images=rest, duration=list(milliseconds), loop=0)
+        first.save(out, "PNG", save_all=True, append_images=rest, duration=list(milliseconds),
+                   loop=0)
     write_safely(path, out.getvalue())

@@ -1,6 +1,7 @@
 """OpenRaster files (`.ora`, https://www.openraster.org): a zip of layers, listed in `stack.xml`.
 
-Every visible layer or group at the top is a page, the lowest first. A group is put together of what is visible in it.
+Every visible layer or group at the top is a page, the lowest first. A group is put together of what
+is visible in it.
 """
 
 from __future__ import annotations
@@ -24,19 +25,23 @@ LARGEST_LIST = 1024 * 1024
 DEEPEST = 32
 """Groups inside each other."""
 BAND = 1 << 18
-"""Pixels that are mixed at once: as numbers with fractions they take four times as much as when they are shown."""
+"""Pixels that are mixed at once: as numbers with fractions they take four times as much as when
+they are shown."""
 SHOWN = ("layer", "stack")
 
 
 def open_raster(path: Path, budget: Budget) -> Iterator[Drawn]:
-    """The pages of an OpenRaster file. Raises PictureProblem; where only its size is against it, TooLarge."""
+    """The pages of an OpenRaster file. Raises PictureProblem; where only its size is against it,
+    TooLarge."""
     try:
         with zipfile.ZipFile(path) as archive:
             yield from _pages(path, archive, budget)
     except (PictureProblem, MemoryError):
         raise
     except Exception as error:
-        raise PictureProblem(path, f"cannot be read as OpenRaster ({str(error) or type(error).__name__})") from None
+        raise PictureProblem(
+            path, f"cannot be read as OpenRaster ({str(error) or type(error).__name__})"
+        ) from None
 
 
 def _pages(path: Path, archive: zipfile.ZipFile, budget: Budget) -> Iterator[Drawn]:
@@ -73,7 +78,9 @@ def _shown(group: ElementTree.Element) -> Iterator[ElementTree.Element]:
 
 
 class _LayerReader:
-    def __init__(self, path: Path, archive: zipfile.ZipFile, width: int, height: int, budget: Budget) -> None:
+    def __init__(
+        self, path: Path, archive: zipfile.ZipFile, width: int, height: int, budget: Budget
+    ) -> None:
         self.path, self.archive = path, archive
         self.width, self.height = width, height
         self.budget = budget
@@ -81,9 +88,11 @@ class _LayerReader:
         """The pictures of the page that is put together."""
 
     def count(self, element: ElementTree.Element, depth: int) -> None:
-        """Count what it takes to put a page together, before any of it is done. Raises PictureProblem."""
+        """Count what it takes to put a page together, before any of it is done. Raises
+        PictureProblem."""
         if depth > DEEPEST:
-            raise PictureProblem(self.path, f"its groups lie more than {DEEPEST} deep inside each other")
+            raise PictureProblem(self.path,
+                                 f"its groups lie more than {DEEPEST} deep inside each other")
         if depth or element.tag == "stack" or _opacity(element) < 1:
             self.budget.work(self.path, self.width, self.height, mixing=True)
         if element.tag == "stack":
@@ -109,8 +118,8 @@ class _LayerReader:
         return Image.fromarray(made, "RGBA")
 
     def drawn(self, element: ElementTree.Element, x: int, y: int, top: int, bottom: int) -> Floats:
-        """The rows from `top` to before `bottom` of a layer or group, before its own opacity; x, y is where what it is
-        in lies."""
+        """The rows from `top` to before `bottom` of a layer or group, before its own opacity; x, y
+        is where what it is in lies."""
         made = np.zeros((bottom - top, self.width, 4), dtype=np.float32)
         left, upper = _corner(element)
         x, y = x + left, y + upper
@@ -128,7 +137,8 @@ class _LayerReader:
             self.layers[element] = np.asarray(self.picture(element))
         picture = self.layers[element]
         left, top = max(0, x), max(0, y)
-        right, bottom = min(onto.shape[1], x + picture.shape[1]), min(onto.shape[0], y + picture.shape[0])
+        right, bottom = min(onto.shape[1], x + picture.shape[1]), min(
+            onto.shape[0], y + picture.shape[0])
         if left < right and top < bottom:
             piece = picture[top - y: bottom - y, left - x: right - x]
             onto[top:bottom, left:right] = piece.astype(np.float32) / np.float32(255)

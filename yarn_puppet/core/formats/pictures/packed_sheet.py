@@ -1,4 +1,5 @@
-"""The frames of clips packed into one picture, with a JSON description beside it: see docs/file-format.md."""
+"""The frames of clips packed into one picture, with a JSON description beside it: see
+docs/file-format.md."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ PADDING = 1
 
 
 class PackedPiece(NamedTuple):
-    """A picture to pack, its clear edges cut off: pixels (height, width, 4), and its left top corner in its cell."""
+    """A picture to pack, its clear edges cut off: pixels (height, width, 4), and its left top
+    corner in its cell."""
 
     pixels: NDArray[np.uint8]
     left: int
@@ -32,8 +34,9 @@ class PackedPiece(NamedTuple):
 
 
 class PackedSheet(NamedTuple):
-    """A packed sheet: the name of its picture, its two files by name, and by the id of each clip, of each frame, its
-    cell in the picture (left, top, width, height), and where that stands in the frame (left, top)."""
+    """A packed sheet: the name of its picture, its two files by name, and by the id of each clip,
+    of each frame, its cell in the picture (left, top, width, height), and where that stands in the
+    frame (left, top)."""
 
     picture: str
     files: dict[str, bytes]
@@ -53,8 +56,10 @@ def trimmed(pixels: NDArray[np.uint8]) -> PackedPiece:
 
 
 def packed(pieces: Sequence[PackedPiece]) -> tuple[NDArray[np.uint8], list[tuple[int, int]]]:
-    """All pieces in one picture, and where each one's corner is: rows of like height, the tallest first."""
-    area = sum((each.pixels.shape[0] + PADDING) * (each.pixels.shape[1] + PADDING) for each in pieces)
+    """All pieces in one picture, and where each one's corner is: rows of like height, the tallest
+    first."""
+    area = sum((each.pixels.shape[0] + PADDING) * (each.pixels.shape[1] + PADDING)
+               for each in pieces)
     widest = max(each.pixels.shape[1] for each in pieces) + PADDING
     width = max(widest, min(WIDEST, int(area ** 0.5 * 1.1)))
     places = [(0, 0)] * len(pieces)
@@ -72,8 +77,11 @@ def packed(pieces: Sequence[PackedPiece]) -> tuple[NDArray[np.uint8], list[tuple
     return sheet, places
 
 
-def save_packed_sheet(path: Path, clips: Sequence[tuple[Clip, Iterable[NDArray[np.uint8]]]], rate: int) -> None:
-    """Write `NAME.png` and `NAME.sheet.json`. Each clip comes with the pixels of its frames. Raises FileProblem.
+def save_packed_sheet(
+    path: Path, clips: Sequence[tuple[Clip, Iterable[NDArray[np.uint8]]]], rate: int
+) -> None:
+    """Write `NAME.png` and `NAME.sheet.json`. Each clip comes with the pixels of its frames. Raises
+    FileProblem.
 
     `path` is that of the picture.
     """
@@ -85,10 +93,13 @@ def save_packed_sheet(path: Path, clips: Sequence[tuple[Clip, Iterable[NDArray[n
 
 
 def packed_sheet(
-    name: str, clips: Sequence[tuple[Clip, Iterable[NDArray[np.uint8]]]], rate: int, picture: str = ""
+    name: str,
+    clips: Sequence[tuple[Clip, Iterable[NDArray[np.uint8]]]],
+    rate: int,
+    picture: str = "",
 ) -> PackedSheet:
-    """`NAME.png`, or what the picture is called instead, and `NAME.sheet.json`. Frames that look alike are packed
-    once. Raises FileProblem where they are more than can be packed."""
+    """`NAME.png`, or what the picture is called instead, and `NAME.sheet.json`. Frames that look
+    alike are packed once. Raises FileProblem where they are more than can be packed."""
     pieces: list[PackedPiece] = []
     known: dict[tuple[tuple[int, ...], bytes], int] = {}
     used: list[list[tuple[int, PackedPiece]]] = []
@@ -104,7 +115,8 @@ def packed_sheet(
             if key not in known:
                 packing += piece.pixels.shape[0] * piece.pixels.shape[1]
                 if packing > HARDEST_PIXELS:
-                    raise FileProblem(f"{name}.png", "", f"expected frames that make at most {HARDEST_PIXELS >> 20} "
+                    raise FileProblem(f"{name}.png", "",
+                                      f"expected frames that make at most {HARDEST_PIXELS >> 20} "
                                                          f"million pixels together")
                 known[key] = len(pieces)
                 pieces.append(piece)
@@ -117,7 +129,8 @@ def packed_sheet(
     Image.fromarray(sheet, "RGBA").save(out, "PNG", optimize=True)
     picture = picture or f"{name}.png"
     described = {
-        "format": 1, "picture": picture, "width": sheet.shape[1], "height": sheet.shape[0], "rate": rate,
+        "format": 1, "picture": picture, "width": sheet.shape[1], "height": sheet.shape[0],
+        "rate": rate,
         "clips": [
             _described(clip, row, places) for (clip, _), row in zip(clips, used, strict=True)
         ],
@@ -131,19 +144,24 @@ def packed_sheet(
     }, cells)
 
 
-def _described(clip: Clip, row: Sequence[tuple[int, PackedPiece]], places: Sequence[tuple[int, int]]) -> dict[str, Any]:
+def _described(
+    clip: Clip, row: Sequence[tuple[int, PackedPiece]], places: Sequence[tuple[int, int]]
+) -> dict[str, Any]:
     frames = []
     for index, (number, piece) in enumerate(row):
         pivot, frame = clip.pivot_of(index), clip.frames[index]
         x, y = places[number]
         frames.append({
             "x": x, "y": y, "width": piece.pixels.shape[1], "height": piece.pixels.shape[0],
-            "pivot_x": pivot.x - piece.left, "pivot_y": pivot.y - piece.top, "duration": frame.duration,
+            "pivot_x": pivot.x - piece.left, "pivot_y": pivot.y - piece.top,
+            "duration": frame.duration,
         })
     return {
         "id": clip.id, "name": clip.name, "mode": clip.mode, "faces": clip.faces, "frames": frames,
-        "moments": [{"at": moment.at, "kind": moment.kind, "name": moment.name} for moment in clip.moments],
+        "moments": [{"at": moment.at, "kind": moment.kind, "name": moment.name}
+                    for moment in clip.moments],
         "windows": [
-            {"start": window.start, "end": window.end, "kind": window.kind, "name": window.name} for window in clip.windows
+            {"start": window.start, "end": window.end, "kind": window.kind, "name": window.name}
+            for window in clip.windows
         ],
     }

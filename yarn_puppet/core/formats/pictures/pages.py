@@ -23,11 +23,13 @@ class PictureProblem(ValueError):
 
 
 class TooLarge(PictureProblem):
-    """A picture of more pixels than are read unasked; it could be read with `most_pixels` at `HARDEST_PIXELS`."""
+    """A picture of more pixels than are read unasked; it could be read with `most_pixels` at
+    `HARDEST_PIXELS`."""
 
 
 class Page(NamedTuple):
-    """One frame: `pixels` holds width × height × 4 bytes, red, green, blue, alpha. `duration` in milliseconds."""
+    """One frame: `pixels` holds width × height × 4 bytes, red, green, blue, alpha. `duration` in
+    milliseconds."""
 
     width: int
     height: int
@@ -36,7 +38,8 @@ class Page(NamedTuple):
 
 
 class Drawn(NamedTuple):
-    """One frame as it comes from a decoder, of eight bits a colour, with alpha; its owner may draw on it later."""
+    """One frame as it comes from a decoder, of eight bits a colour, with alpha; its owner may draw
+    on it later."""
 
     image: Image.Image
     duration: float | None

@@ -1,8 +1,9 @@
-"""Pictures of every open kind as pages of plain pixels: a still has one page, a moving one a page a frame.
+"""Pictures of every open kind as pages of plain pixels: a still has one page, a moving one a page a
+frame.
 
-PNG, GIF and WebP are read by Pillow; APNG, OpenRaster and folders of numbered pictures are put together here of what
-Pillow reads. Files are hostile until read: sizes are known before anything is unpacked, and nothing is looked for
-outside an archive.
+PNG, GIF and WebP are read by Pillow; APNG, OpenRaster and folders of numbered pictures are put
+together here of what Pillow reads. Files are hostile until read: sizes are known before anything is
+unpacked, and nothing is looked for outside an archive.
 """
 
 from __future__ import annotations
@@ -22,11 +23,14 @@ OnProgress = Callable[[int, int], None]
 """Is told how many pictures of a folder were read, of how many."""
 
 
-def read_pages(path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None) -> tuple[Page, ...]:
-    """The pages of a picture file, an OpenRaster file or a folder of numbered pictures, read by this process.
+def read_pages(
+    path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None
+) -> tuple[Page, ...]:
+    """The pages of a picture file, an OpenRaster file or a folder of numbered pictures, read by
+    this process.
 
-    Raises PictureProblem; where only the number of pixels stands against it, TooLarge. Pictures of a folder that cannot
-    be read are left out, and what is wrong with each is added to `left_out`.
+    Raises PictureProblem; where only the number of pixels stands against it, TooLarge. Pictures of
+    a folder that cannot be read are left out, and what is wrong with each is added to `left_out`.
     """
     return tuple(Page(image.width, image.height, duration, image.tobytes())
                  for image, duration in drawn_in(path, most_pixels, left_out))
@@ -34,7 +38,8 @@ def read_pages(path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] |
 
 def drawn_in(path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None,
              progress: OnProgress = lambda done, whole: None) -> Iterator[Drawn]:
-    """The pages as `read_pages` gives them, one after the other, with the same errors; MemoryError too."""
+    """The pages as `read_pages` gives them, one after the other, with the same errors; MemoryError
+    too."""
     budget = Budget(most_pixels)
     try:
         if path.is_dir():
@@ -67,10 +72,13 @@ def _file(path: Path, budget: Budget) -> Iterator[Drawn]:
             yield from decoded(path, file, budget)
 
 
-def _folder(path: Path, budget: Budget, left_out: list[str], progress: OnProgress) -> Iterator[Drawn]:
+def _folder(
+    path: Path, budget: Budget, left_out: list[str], progress: OnProgress
+) -> Iterator[Drawn]:
     """The numbered pictures of a folder, in the order of their names, numbers read as numbers."""
     numbered = sorted((each for each in path.iterdir()
-                       if each.suffix.lower() in ENDINGS and is_numbered(each.stem) and each.is_file()),
+                       if each.suffix.lower() in ENDINGS and is_numbered(each.stem)
+                       and each.is_file()),
                       key=lambda each: (name_order(each.stem), each.name))
     if not numbered:
         raise PictureProblem(path, "no numbered pictures are in this folder")

@@ -7,7 +7,8 @@ from ...generate.trees import ReadFormats, Writer, uses_intents
 from ...rules.bind import Tree
 
 C_NAMES = ReadFormats(
-    "w->senses[{}]", "memo_read(w, {})", "w->p->thresholds[{}]", "(w->p->lives[{}] >= 0)", "w->p->down[{}]",
+    "w->senses[{}]", "memo_read(w, {})", "w->p->thresholds[{}]", "(w->p->lives[{}] >= 0)",
+    "w->p->down[{}]",
     "window_open(w, {})", "state_active(w, {})",
     {"done": "done_of(w, l)", "elapsed": "elapsed_of(w, l)", "clip_time": "clip_time_of(w, l)",
      "loops": "(double)w->p->layers[l].cycle", "facing": "(double)w->p->facing"},
@@ -26,14 +27,18 @@ def condition_functions(made: Flat) -> str:
     for index, tree in enumerate(made.expressions):
         text = writer.value(tree)
         text = f"({text}) ? 1.0 : 0.0" if tree.type == "bool" else text
-        found.append(f"static double expression_{index}(const work *w, int l) {{\n    (void)w; (void)l;\n"
-                    f"    return {text};\n}}\n")
+        found.append(
+            f"static double expression_{index}(const work *w, int l) {{\n    (void)w; (void)l;\n"
+            f"    return {text};\n}}\n"
+        )
     for table, trees, result, arguments in (
         ("condition", made.conditions, "bool", "const work *w, int l, int16_t *u, int *n"),
         ("expression", made.expressions, "double", "const work *w, int l"),
     ):
         names = ",\n    ".join(f"{table}_{place}" for place in range(len(trees))) or "NULL"
-        found.append(f"static {result} (*const {table.upper()}S[])({arguments}) = {{\n    {names}\n}};\n")
+        found.append(
+            f"static {result} (*const {table.upper()}S[])({arguments}) = {{\n    {names}\n}};\n"
+        )
     return "\n".join(found)
 
 
@@ -48,12 +53,14 @@ def _condition(writer: Writer, tree: Tree) -> str:
 
 
 def _used(writer: Writer, tree: Tree, lines: list[str], depth: int) -> None:
-    """Lines that set `t` to whether a tree holds, and add to `u` what that uses up; nothing where it does not hold."""
+    """Lines that set `t` to whether a tree holds, and add to `u` what that uses up; nothing where
+    it does not hold."""
     pad = "    " * depth
     if not uses_intents(tree):
         lines.append(f"{pad}t = {writer.value(tree)};")
     elif tree.operator == "intent":
-        lines += [f"{pad}t = {writer.value(tree)};", f"{pad}if (t) {{", f"{pad}    u[(*n)++] = {tree.value};",
+        lines += [f"{pad}t = {writer.value(tree)};", f"{pad}if (t) {{",
+                  f"{pad}    u[(*n)++] = {tree.value};",
                   f"{pad}}}"]
     else:
         both = tree.operator == "and"

@@ -21,12 +21,17 @@ def _write(program: Program, name: str, frames: Geometry, made_of: str) -> Hande
 def _runner(program: Program, name: str) -> dict[str, str]:
     """`NAME_test.c`."""
     actions, senses = input_names(program)
-    reads = [f'    if (fscanf(from, "%d", &number) != 1) return broken(take);\n    in.{each} = (number & 1) != 0;\n'
-             f"    in.edges[{index}] = (uint8_t)(number >> 1);" for index, each in enumerate(actions)]
+    reads = [
+        f'    if (fscanf(from, "%d", &number) != 1) return broken(take);\n    in.{each} = (number '
+        '& 1) != 0;\n'
+        f"    in.edges[{index}] = (uint8_t)(number >> 1);"
+        for index, each in enumerate(actions)
+    ]
     for sense, each in zip(program.senses, senses, strict=True):
         form, variable, value = {
             "bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"),
-            "float": ("%lf", "value", "value"), "choice": ("%d", "number", f"({name}_choice)number"),
+            "float": ("%lf", "value", "value"),
+            "choice": ("%d", "number", f"({name}_choice)number"),
         }[sense.type]
         reads.append(f'    if (fscanf(from, "{form}", &{variable}) != 1) return broken(take);\n'
                      f"    in.{each} = {value};")
@@ -38,7 +43,8 @@ def _run(folder: Path, name: str) -> str:
     compiler = which("cc") or which("gcc") or which("clang")
     if compiler is None:
         return "no C compiler is on this machine"
-    code, said = done(compiler, "-std=c99", "-O2", "-o", "runner", f"{name}_test.c", f"{name}.c", "-lm", folder=folder)
+    code, said = done(compiler, "-std=c99", "-O2", "-o", "runner", f"{name}_test.c", f"{name}.c",
+                      "-lm", folder=folder)
     return f"does not compile: {said[:200]}" if code else done(
         "./runner", f"{name}.{GOLDEN}", "--time", folder=folder)[1]
 

@@ -1,4 +1,5 @@
-"""The files of the runtime of C, with what they say of every kind: constants, and the fields of a report."""
+"""The files of the runtime of C, with what they say of every kind: constants, and the fields of a
+report."""
 
 from __future__ import annotations
 
@@ -39,7 +40,8 @@ KIND_WORDS = {
     "@NOTHING_SUMMED@": " = ".join([f"out->{kind}" for kind in SWITCHES] + ["false;\n        "])
     + " = ".join([f"out->{kind}" for kind in FACTORS] + ["1.0;"]),
     "@MIX_SUMS@": "\n".join((
-        _each("    mixed_real(&digests[7], out->?);", FACTORS), _each("    mixed(&digests[7], out->?);", SWITCHES))),
+        _each("    mixed_real(&digests[7], out->?);", FACTORS),
+        _each("    mixed(&digests[7], out->?);", SWITCHES))),
 }
 """What stands for each word in the runtime's files."""
 

@@ -1,7 +1,7 @@
 """C99 of a program: `NAME.h` and `NAME.c`. Tables of the puppet, and the rules of a tick over them.
 
-No text of the puppet reaches the source but as an identifier that was made of it, see `names`, and in comments, where
-nothing but letters, digits and spaces is left of it.
+No text of the puppet reaches the source but as an identifier that was made of it, see `names`, and
+in comments, where nothing but letters, digits and spaces is left of it.
 """
 
 from __future__ import annotations
@@ -28,7 +28,8 @@ from .parts import part, rules_of_a_tick
 from .tables import arrays, structs
 
 INPUT_WORDS = WORDS | {"stopped", "landed", "landed_count", "edges", "null"}
-"""What nothing in the inputs can be called: words of the language, and what an input holds beside the puppet's own."""
+"""What nothing in the inputs can be called: words of the language, and what an input holds beside
+the puppet's own."""
 
 
 class CSource(NamedTuple):
@@ -43,8 +44,8 @@ class CSource(NamedTuple):
 def c_source(
     program: Program, name: str | None = None, geometry: Geometry | None = None, made_of: str = ""
 ) -> CSource:
-    """The C of a program under a name, see `module_name`; the puppet's own where none is given. With what hangs on its
-    frames, where that is given. `made_of` says of which puppet it is."""
+    """The C of a program under a name, see `module_name`; the puppet's own where none is given.
+    With what hangs on its frames, where that is given. `made_of` says of which puppet it is."""
     return _C(flat(program), name or module_name(program.name)[0], geometry, made_of).source()
 
 
@@ -72,25 +73,31 @@ class _C:
         self.intents = of("intent", [intent.name for intent in program.intents])
         self.memos = of("memo", [memo.name for memo in program.memos])
         self.thresholds = of("threshold", [threshold.name for threshold in program.thresholds])
-        self.moments = of("moment", [f"{clip.id} {moment.name}" for clip in made.clips for moment in clip.moments])
-        self.windows = of("window", [f"{clip.id} {window.name}" for clip in made.clips for window in clip.windows])
+        self.moments = of("moment",
+                          [f"{clip.id} {moment.name}" for clip in made.clips
+                           for moment in clip.moments])
+        self.windows = of("window",
+                          [f"{clip.id} {window.name}" for clip in made.clips
+                           for window in clip.windows])
         self.texts = of("choice", made.texts)
         self.anchors = of("anchor", geometry.anchors if geometry is not None else ())
 
     def source(self) -> CSource:
         """Both files."""
-        return CSource(self.name, self._in(self.header()), self._in(self.code()), tuple(self.identifiers.mended))
+        return CSource(self.name, self._in(self.header()), self._in(self.code()),
+                       tuple(self.identifiers.mended))
 
     def _in(self, text: str) -> str:
         """A template under the puppet's name."""
         return re.sub("@([A-Z]+@)?", lambda found: found[0] if found[1] else self.name, text)
 
-    # The header -------------------------------------------------------------------------------------------------
+    # The header -----------------------------------------------------------------------------------
 
     def header(self) -> str:
         """What a game includes."""
         upper = self.name.upper()
-        room = "\n".join(f"#define {upper}_{key} {value}" for key, value in rooms(self.made).items())
+        room = "\n".join(f"#define {upper}_{key} {value}"
+                         for key, value in rooms(self.made).items())
         frames = part("frames.h") + part("figure.h") if self.geometry is not None else ""
         return part("header.h").replace("@FRAMES@", frames).replace(
             "@UPPER@", upper).replace("@SHAPE@", self.shape).replace("@ROOMS@", room).replace(
@@ -99,12 +106,16 @@ class _C:
     def _enums(self) -> str:
         enums = []
         for kind, names in (
-            ("state", self.states), ("group", self.groups), ("clip", self.clips), ("layer", self.layers),
-            ("action", self.actions), ("sense", self.senses), ("intent", self.intents), ("memo", self.memos),
-            ("threshold", self.thresholds), ("moment", self.moments), ("window", self.windows), ("choice", self.texts),
+            ("state", self.states), ("group", self.groups), ("clip", self.clips),
+            ("layer", self.layers),
+            ("action", self.actions), ("sense", self.senses), ("intent", self.intents),
+            ("memo", self.memos),
+            ("threshold", self.thresholds), ("moment", self.moments), ("window", self.windows),
+            ("choice", self.texts),
             ("anchor", self.anchors),
         ):
-            entries = [f"{self.name}_{kind}_{name}".upper() + f" = {index}" for index, name in enumerate(names)]
+            entries = [f"{self.name}_{kind}_{name}".upper() + f" = {index}"
+                       for index, name in enumerate(names)]
             if entries:
                 body = ",\n    ".join(entries)
                 enums.append(f"typedef enum {{\n    {body}\n}} @_{kind};\n")
@@ -117,19 +128,22 @@ class _C:
                   for each, name in zip(self.program.senses, self.senses, strict=True)]
         return "\n".join(lines)
 
-    # The code ---------------------------------------------------------------------------------------------------
+    # The code -------------------------------------------------------------------------------------
 
     def code(self) -> str:
         """The tables, the conditions and the rules."""
         conditions = condition_functions(self.made)
         runtime = rules_of_a_tick().replace(
-            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, CHOOSING)).replace(
+            "@CONDITIONS@", conditions).replace(
+                "@CHOOSING@", choosing(self.made, CHOOSING)).replace(
             "@INPUTS_READ@", self._entry())
         frames = "" if self.geometry is None else frames_code(self.made, self.geometry)
         return "\n".join((
-            part("head.c").replace("@SHAPE@", self.shape), self._defines(), structs(), arrays(self.made),
+            part("head.c").replace("@SHAPE@", self.shape), self._defines(), structs(),
+            arrays(self.made),
             *(f"static const int32_t {name}[] = {{{', '.join(map(str, places)) or '0'}}};\n"
-              for name, places in (("LASTING", lasting(self.program)), ("EVENTS", events(self.program)))), runtime,
+              for name, places in (("LASTING", lasting(self.program)),
+                                   ("EVENTS", events(self.program)))), runtime,
             self._telling(), frames)).replace("@UPPER@", self.name.upper())
 
     def _defines(self) -> str:
@@ -138,18 +152,21 @@ class _C:
 
     def _entry(self) -> str:
         """What a game calls, with its inputs brought to the types that the puppet says."""
-        down = "\n".join(f"    down[{index}] = in->{name};" for index, name in enumerate(self.actions))
+        down = "\n".join(f"    down[{index}] = in->{name};"
+                         for index, name in enumerate(self.actions))
         lines, within = list[str](), list[str]()
         for index, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)):
             value = {
-                "bool": f"in->{name} ? 1.0 : 0.0", "int": f"(double)in->{name}", "float": f"in->{name} + 0.0",
+                "bool": f"in->{name} ? 1.0 : 0.0", "int": f"(double)in->{name}",
+                "float": f"in->{name} + 0.0",
                 "choice": f"choice_in({index}, (int32_t)in->{name})",
             }[sense.type]
             lines.append(f"    senses[{index}] = {value};")
             if sense.type in ("int", "float"):
                 within.append(f"fabs(senses[{index}]) <= LARGEST")
         if within:
-            lines += ["    if (!(" + "\n        && ".join(within) + ")) {", "        bring_within(senses);", "    }"]
+            lines += ["    if (!(" + "\n        && ".join(within) + ")) {",
+                      "        bring_within(senses);", "    }"]
         body = "\n".join(lines)
         defaults = "\n".join(
             f"    in->{name} = {self._typed(index)};"
@@ -161,7 +178,8 @@ class _C:
         """What the live wire is told: digests of reports, and inputs as JSON by their ids."""
         program = self.program
         tables = (
-            _texts("TOLD_ACTIONS", program.actions), _texts("TOLD_SENSES", [sense.id for sense in program.senses]),
+            _texts("TOLD_ACTIONS", program.actions),
+            _texts("TOLD_SENSES", [sense.id for sense in program.senses]),
             _texts("TOLD_TEXTS", self.made.texts), *self._names(),
             f"const char *const @_made_of = {_literal(self.made_of)};\n")
         return "\n".join((*tables, part("telling.c")))
@@ -179,7 +197,8 @@ class _C:
 
     def _typed(self, sense: int) -> str:
         start, kind = self._start(sense), self.program.senses[sense].type
-        return {"bool": "true" if start else "false", "int": str(int(start)), "float": number(start),
+        return {"bool": "true" if start else "false", "int": str(int(start)),
+                "float": number(start),
                 "choice": f"(@_choice){int(start)}"}[kind]
 
 
@@ -190,12 +209,14 @@ def _texts(name: str, texts: Sequence[str]) -> str:
 
 
 def _literal(text: str) -> str:
-    """A text of ASCII as C writes it. Two question marks side by side would be read as another sign."""
+    """A text of ASCII as C writes it. Two question marks side by side would be read as another
+    sign."""
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("?", "\\?") + '"'
 
 
 def _bytes(text: str) -> str:
-    """A text for people as C writes it: UTF-8, what is no plain sign by its number, three digits each."""
+    """A text for people as C writes it: UTF-8, what is no plain sign by its number, three digits
+    each."""
     return '"' + "".join(
         chr(each) if (chr(each).isalnum() and each < 128) or each in b" _-.,:" else f"\\{each:03o}"
         for each in text.encode("utf-8", errors="replace")) + '"'

@@ -53,7 +53,8 @@ def _row(row: Row, kinds: Sequence[str]) -> str:
     return ", ".join(cells)
 
 
-_DEGREES = dict(zip(FACING_TEXTS, (0.0, 45.0, 90.0, 135.0, 180.0, 225.0, 270.0, 315.0), strict=True))
+_DEGREES = dict(zip(FACING_TEXTS, (0.0, 45.0, 90.0, 135.0, 180.0, 225.0, 270.0, 315.0),
+                    strict=True))
 
 
 def _whole(value: int) -> str:

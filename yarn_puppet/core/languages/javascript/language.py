@@ -25,7 +25,8 @@ def _runner(program: Program, name: str) -> dict[str, str]:
     actions, senses = input_names(program)
     kinds = [sense.type for sense in program.senses]
     text = template("javascript", "runner.mjs")
-    return {f"{name}_test.mjs": text.replace("@ACTIONS@", repr(actions)).replace("@SENSES@", repr(senses)).replace(
+    return {f"{name}_test.mjs": text.replace("@ACTIONS@", repr(actions)).replace(
+        "@SENSES@", repr(senses)).replace(
         "@KINDS@", repr(kinds)).replace("@PARTS@", repr(list(PARTS))).replace("@NAME@", name)}
 
 
@@ -37,7 +38,8 @@ def _run(folder: Path, name: str) -> str:
 
 
 def _client() -> dict[str, str]:
-    return {name: with_words(client("javascript", name), KIND_WORDS) for name in ("yarn_wire.js", "yarn_wire.d.ts")}
+    return {name: with_words(client("javascript", name), KIND_WORDS)
+            for name in ("yarn_wire.js", "yarn_wire.d.ts")}
 
 
 LANGUAGE = Language("JavaScript", _write, _runner, _run, _client)

@@ -1,4 +1,5 @@
-"""The files of the runtime of JavaScript, with what they say of every kind: constants, and the fields of a report."""
+"""The files of the runtime of JavaScript, with what they say of every kind: constants, and the
+fields of a report."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ def camel(kind: str) -> str:
 
 def _each(line: str, kinds: tuple[str, ...], between: str = "\n") -> str:
     return between.join(
-        line.replace("?", camel(kind)).replace("!", kind.upper()).replace("~", kind) for kind in kinds)
+        line.replace("?", camel(kind)).replace("!", kind.upper()).replace("~", kind)
+        for kind in kinds)
 
 
 def _one_of(kinds: tuple[str, ...]) -> str:
@@ -28,18 +30,22 @@ def _one_of(kinds: tuple[str, ...]) -> str:
 
 KIND_WORDS = {
     "@CONSTANTS@": "\n".join(
-        f"const {', '.join(f'{word} = {index}' for index, word in enumerate(words))};" for words in CONSTANTS),
+        f"const {', '.join(f'{word} = {index}' for index, word in enumerate(words))};"
+        for words in CONSTANTS),
     "@MOMENT_KINDS@": _one_of(tuple(MOMENTS)),
     "@WINDOW_KINDS@": _one_of(tuple(WINDOWS)),
     "@RULE_KINDS@": _one_of(tuple(WHILE_RULES)),
     "@SUM_UP@": "  " + _each("if (kind === !) out.? = bound(out.? * by);", FACTORS, "\n  else ")
-    + "\n  else if (share >= HALF) {\n" + _each("    out.? = out.? || kind === !;", SWITCHES) + "\n  }",
+    + "\n  else if (share >= HALF) {\n"
+    + _each("    out.? = out.? || kind === !;", SWITCHES) + "\n  }",
     "@SUMS_OF_STATE@": _each("    out.? = state.~;", FACTORS + SWITCHES),
-    "@NOTHING_SUMMED@": "  " + _each("out.?", FACTORS, " = ") + " = 1;\n  " + _each("out.?", SWITCHES, " = ")
+    "@NOTHING_SUMMED@": "  " + _each("out.?", FACTORS, " = ") + " = 1;\n  "
+    + _each("out.?", SWITCHES, " = ")
     + " = false;",
     "@AT_REST@": _each("?: 1", FACTORS, ", ") + ", " + _each("?: false", SWITCHES, ", "),
     "@SUM_TYPES@": _each("?: number;", FACTORS, " ") + " " + _each("?: boolean;", SWITCHES, " "),
-    "@SUM_TYPES_BY_ID@": _each("~: number;", FACTORS, " ") + " " + _each("~: boolean;", SWITCHES, " "),
+    "@SUM_TYPES_BY_ID@": _each("~: number;", FACTORS, " ") + " "
+    + _each("~: boolean;", SWITCHES, " "),
     "@MIX_SUMS@": f"    d.real({_each('out.?', FACTORS, ', ')});\n"
                   f"    d.whole({_each('out.?', SWITCHES, ', ')}, out.stuck);",
 }

@@ -28,4 +28,5 @@ def _run(folder: Path, name: str) -> str:
     return done(sys.executable, f"{name}_test.py", f"{name}.{GOLDEN}", "--time", folder=folder)[1]
 
 
-LANGUAGE = Language("Python", _write, _runner, _run, lambda: {"yarn_wire.py": client("python", "yarn_wire.py")})
+LANGUAGE = Language("Python", _write, _runner, _run,
+                    lambda: {"yarn_wire.py": client("python", "yarn_wire.py")})

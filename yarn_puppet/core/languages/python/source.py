@@ -1,7 +1,8 @@
-"""A program as one Python module that needs only the standard library: our own engine's files, and the program.
+"""A program as one Python module that needs only the standard library: our own engine's files, and
+the program.
 
-The engine is the plain one and the fast one as they are here, put one after the other; the program is written out as
-the values that it is made of. What two parts of it share is written once.
+The engine is the plain one and the fast one as they are here, put one after the other; the program
+is written out as the values that it is made of. What two parts of it share is written once.
 """
 
 from __future__ import annotations
@@ -21,7 +22,8 @@ from ...generate.shape import shape_of
 CORE = Path(__file__).parents[2]
 FILES = (
     "model/kinds/gestures.py", "model/kinds/while_rules.py", "model/kinds/windows.py",
-    "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py", "engine/program_clips.py",
+    "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py",
+    "engine/program_clips.py",
     "engine/program.py", "engine/state.py",
     *(f"engine/plain/{name}.py" for name in (
         "sequences", "play", "blending", "controls", "while_rules", "choose", "tick")),
@@ -78,8 +80,8 @@ def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
 def python_module(
     program: Program, made_of: str = "", geometry: Geometry | None = None
 ) -> str:
-    """The source of the module. The same program gives the same text; `made_of` says of which puppet it is. With what
-    hangs on its frames, where that is given."""
+    """The source of the module. The same program gives the same text; `made_of` says of which
+    puppet it is. With what hangs on its frames, where that is given."""
     writer, made = _Values(), flat(program)
     whole = writer.text(program._replace(kept=None, problems=()))
     values = "".join(f"{line}\n" for line in writer.lines)
@@ -96,10 +98,12 @@ def _frames(geometry: Geometry | None) -> str:
     lines = []
     for clip, frames in zip(geometry.clip_facts, geometry.clips, strict=True):
         rows = "".join(
-            f"\n        ({frame.sheet}, {frame.page}, {frame.cell!r}, {frame.corner!r}, {frame.flipped}, "
+            f"\n        ({frame.sheet}, {frame.page}, {frame.cell!r}, {frame.corner!r}, "
+            f"{frame.flipped}, "
             f"{tuple(map(tuple, frame.boxes))!r}, "
             f"{ {geometry.anchor_ids[anchor.anchor]: (anchor.x, anchor.y) for anchor in frame.anchors}!r}),"
-            for frame in frames)
+            for frame in frames
+        )
         lines.append(f"\n    {clip.id!r}: ({rows}\n    ),")
     times = {clip.id: (clip.length, clip.turns, clip.holds, tuple([each.until for each in frames]))
              for clip, frames in zip(geometry.clip_facts, geometry.clips, strict=True)}
@@ -109,7 +113,8 @@ def _frames(geometry: Geometry | None) -> str:
         "@SHEETS@": repr(geometry.sheets),
         "@ANCHORS@": repr(dict(zip(geometry.anchors, geometry.anchor_ids, strict=True))),
         "@FACES_LEFT@": repr(tuple([fact.id for fact in geometry.clip_facts if fact.faces_left])),
-        "@FRAMES@": f"{{{''.join(lines)}\n}}", "@CLIP_TIMES@": repr(times), "@LAYERS@": repr(tuple(pinned)),
+        "@FRAMES@": f"{{{''.join(lines)}\n}}", "@CLIP_TIMES@": repr(times),
+        "@LAYERS@": repr(tuple(pinned)),
     }
     text = template("python", "frames.py.txt") + template("python", "figure.py.txt")
     # In one pass: no table is looked through for another's word.
@@ -118,9 +123,11 @@ def _frames(geometry: Geometry | None) -> str:
 
 @cache
 def _engine() -> str:
-    """The engine's files as one: imports of the standard library once, those of each other left out."""
+    """The engine's files as one: imports of the standard library once, those of each other left
+    out."""
     imports: dict[str, None] = dict.fromkeys((
-        "from collections import namedtuple", "from functools import lru_cache", "from struct import pack"))
+        "from collections import namedtuple", "from functools import lru_cache",
+        "from struct import pack"))
     bodies = []
     for name in FILES:
         source = (CORE / name).read_text(encoding="utf-8")
@@ -135,7 +142,8 @@ def _engine() -> str:
                 drop |= set(range(node.lineno - 1, node.end_lineno or node.lineno))
             elif isinstance(node, ast.Expr) and node.lineno == 1:
                 drop |= set(range(node.end_lineno or 1))
-        bodies.append("\n".join(line for number, line in enumerate(lines) if number not in drop).strip())
+        bodies.append("\n".join(line
+                                for number, line in enumerate(lines) if number not in drop).strip())
     return "\n".join(sorted(imports)) + "\n\n\n" + "\n\n\n".join(bodies) + "\n"
 
 

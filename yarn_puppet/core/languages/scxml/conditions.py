@@ -9,16 +9,27 @@ from typing import NamedTuple
 
 from ...rules.bind import Tree
 
-WORDS = frozenset([each for line in (
-    "break case catch class const continue debugger default delete do else enum export extends false finally for",
-    "function if implements import in instanceof interface let new null package private protected public return",
-    "static super switch this throw true try typeof var void while with yield math infinity nan undefined",
-) for each in line.split()])
+WORDS = frozenset(
+    [
+        each
+        for line in (
+            "break case catch class const continue debugger default delete do else enum export "
+            "extends false finally for",
+            "function if implements import in instanceof interface let new null package private "
+            "protected public return",
+            "static super switch this throw true try typeof var void while with yield math "
+            "infinity nan undefined",
+        )
+        for each in line.split()
+    ]
+)
 """What no data can be called."""
 TEXT = re.compile(r'"(?:[^"\\]|\\.)*"|\'(?:[^\'\\]|\\.)*\'')
 TOKEN = re.compile(
-    rf'({TEXT.pattern}|\d+(?:\.\d*)?(?:[eE][+-]?\d+)?|\.\d+|===|!==|==|!=|<=|>=|&&|\|\||[!<>()+\-*/,?:]|[A-Za-z_$][\w$.]*)')
-OURS = {"true": "true", "false": "false", "&&": "and", "||": "or", "!": "not", "===": "==", "!==": "!="}
+    rf"({TEXT.pattern}|\d+(?:\.\d*)?(?:[eE][+-]?\d+)?|\.\d+|===|!==|==|!=|<=|>=|&&|\|\||[!<>()+\-*/,?:]|[A-Za-z_$][\w$.]*)"
+)
+OURS = {"true": "true", "false": "false", "&&": "and", "||": "or", "!": "not", "===": "==",
+        "!==": "!="}
 FUNCTIONS = {f"Math.{each}": each for each in ("min", "max", "abs", "sign")}
 SIGNS = {"and": "&&", "or": "||", "==": "===", "!=": "!=="}
 
@@ -68,9 +79,12 @@ def without_brackets(text: str) -> str:
     return text
 
 
-def read_condition(text: str, words: Callable[[str], str | None], nodes: Callable[[str], str | None]) -> str | None:
-    """An ECMAScript condition as one of ours over ids; None where it is more than names, numbers, texts, comparisons,
-    reckoning, `In` and the least of `Math`. `words` gives what a name is, `nodes` the id of a state; None for none."""
+def read_condition(
+    text: str, words: Callable[[str], str | None], nodes: Callable[[str], str | None]
+) -> str | None:
+    """An ECMAScript condition as one of ours over ids; None where it is more than names, numbers,
+    texts, comparisons, reckoning, `In` and the least of `Math`. `words` gives what a name is,
+    `nodes` the id of a state; None for none."""
     made: list[str] = []
     if TOKEN.sub("", text).strip():
         return None
@@ -85,7 +99,11 @@ def read_condition(text: str, words: Callable[[str], str | None], nodes: Callabl
             made.append(OURS[token])
         elif token[0] in "\"'":
             made.append(json.dumps(unquoted(token)))
-        elif token == "In" and tokens[place: place + 1] == ["("] and tokens[place + 2: place + 3] == [")"]:
+        elif (
+            token == "In"
+            and tokens[place : place + 1] == ["("]
+            and tokens[place + 2 : place + 3] == [")"]
+        ):
             id = nodes(unquoted(tokens[place + 1])) if tokens[place + 1][0] in "\"'" else None
             if id is None:
                 return None
@@ -102,7 +120,8 @@ def read_condition(text: str, words: Callable[[str], str | None], nodes: Callabl
 
 
 def _divisions(tokens: list[str]) -> list[str]:
-    """The tokens with each `(b === 0 ? 0 : a / b)` as what it says, `(a / b)`: by nought gives nought here."""
+    """The tokens with each `(b === 0 ? 0 : a / b)` as what it says, `(a / b)`: by nought gives
+    nought here."""
     made: list[str] = []
     opened: list[int] = []
     for token in tokens:
@@ -115,7 +134,9 @@ def _divisions(tokens: list[str]) -> list[str]:
             if "?" in inside:
                 by = inside[: inside.index("?") - 2]
                 rest = inside[len(by) + 5:]
-                fits = inside[len(by): len(by) + 5] == ["===", "0", "?", "0", ":"] and rest[-len(by) - 1:] == ["/", *by]
+                fits = inside[len(by) : len(by) + 5] == ["===", "0", "?", "0", ":"] and rest[
+                    -len(by) - 1 :
+                ] == ["/", *by]
                 # Of more than one thing on either side, the bar would divide but the nearest.
                 if fits and _is_one(by) and _is_one(rest[: -len(by) - 1]):
                     made[start + 1:] = [*rest, ")"]

@@ -1,4 +1,5 @@
-"""State Chart XML as the skeleton of a puppet: states, nesting, layers, transitions, conditions that can be read."""
+"""State Chart XML as the skeleton of a puppet: states, nesting, layers, transitions, conditions
+that can be read."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ from .writing import OURS, SCXML
 DEEPEST = 40
 """Nodes within nodes that are read."""
 NODES = ("state", "parallel", "final")
-KNOWN = frozenset(("datamodel", "data", "initial", "transition", "onentry", "onexit", "history", "assign", *NODES))
+KNOWN = frozenset(("datamodel", "data", "initial", "transition", "onentry", "onexit", "history",
+                   "assign", *NODES))
 
 
 class Skeleton(NamedTuple):
@@ -48,7 +50,9 @@ def chart_from(content: bytes, path: Path | str) -> Skeleton:
         line, column = error.position
         raise FileProblem(path, f"line {line}, column {column + 1}", "expected XML") from None
     except (DefusedXmlException, ValueError, LookupError):
-        raise FileProblem(path, "", "expected XML in an encoding that is known, without a document type") from None
+        raise FileProblem(
+            path, "", "expected XML in an encoding that is known, without a document type"
+        ) from None
     if root.tag != f"{{{SCXML}}}scxml":
         raise FileProblem(path, "the outermost element", f"expected scxml of the namespace {SCXML}")
     name = root.get(f"{{{OURS}}}name") or root.get("name") or Path(path).stem
@@ -57,7 +61,11 @@ def chart_from(content: bytes, path: Path | str) -> Skeleton:
 
 def _kind(element: Element) -> str:
     """The name of an element of the standard; empty for one of another namespace."""
-    return element.tag.removeprefix(f"{{{SCXML}}}") if str(element.tag).startswith(f"{{{SCXML}}}") else ""
+    return (
+        element.tag.removeprefix(f"{{{SCXML}}}")
+        if str(element.tag).startswith(f"{{{SCXML}}}")
+        else ""
+    )
 
 
 def _of(element: Element, kind: str) -> list[Element]:
@@ -100,13 +108,18 @@ class _ChartReader:
             for index, part in enumerate(parts):
                 layer = BODY if not index else self.said.id(part.get("id") or "layer")
                 inside = [each for each in part if _kind(each) in NODES]
-                # A part with nothing inside is the one state of its layer, but for a layer of ours that has none.
+                # A part with nothing inside is the one state of its layer, but for a layer of ours
+                # that has none.
                 inside = inside if inside or part.get(f"{{{OURS}}}means") == "layer" else [part]
                 self._nodes(inside, layer, None, 1)
                 start = self._start(part, inside)
-                self.layers.append(Layer(layer, (part.get(f"{{{OURS}}}name") or part.get("id") or layer)[:120], start))
+                self.layers.append(Layer(layer,
+                                         (part.get(f"{{{OURS}}}name") or part.get("id") or layer)[
+                                             :120], start))
                 if part not in inside and _of(part, "transition"):
-                    self.unread.append(f"transitions of {part.get('id') or 'a part'}, which is a layer now")
+                    self.unread.append(
+                        f"transitions of {part.get('id') or 'a part'}, which is a layer now"
+                    )
         else:
             self._nodes(children, BODY, None, 0)
             self.layers.append(Layer(BODY, BODY, self._start(self.root, children)))
@@ -115,7 +128,7 @@ class _ChartReader:
         self._others()
         return self._puppet()
 
-    # Nodes ------------------------------------------------------------------------------------------------------
+    # Nodes ----------------------------------------------------------------------------------------
 
     def _nodes(self, elements: list[Element], layer: str, group: str | None, depth: int) -> None:
         for element in elements:
@@ -133,24 +146,31 @@ class _ChartReader:
                 self.unread.append(f"what is inside {name}, which is nested {depth} deep")
                 inside = []
             if _kind(element) == "parallel" and inside:
-                self.unread.append(f"{name} runs its parts side by side; it is a group now, of which one is active")
+                self.unread.append(
+                    f"{name} runs its parts side by side; it is a group now, of which one is active"
+                )
             if inside or element.get(f"{{{OURS}}}means") == "group":
                 self._nodes(inside, layer, id, depth + 1)
-                self.finals[word] = [self.made[each] for each in inside if _kind(each) == "final" and each in self.made]
+                self.finals[word] = [self.made[each]
+                                     for each in inside if _kind(each) == "final"
+                                     and each in self.made]
                 start = self._history(element, id, name, inside)
-                self.groups.append(Group(id, name[:120], layer, group, start, bool(_of(element, "history"))))
+                self.groups.append(Group(id, name[:120], layer, group, start,
+                                         bool(_of(element, "history"))))
             else:
                 self.states.append(State(id, name[:120], layer, group))
             for number, each in enumerate(_of(element, "transition")):
                 self._transition(each, id, name, number)
             for kind in ("onentry", "onexit"):
-                settings = [(each.get("location") or "", each.get("expr") or "") for block in _of(element, kind)
+                settings = [(each.get("location") or "", each.get("expr") or "")
+                            for block in _of(element, kind)
                             for each in _of(block, "assign")]
                 if settings:
                     self.deeds.append((id, kind, settings))
 
     def _history(self, element: Element, id: str, name: str, inside: list[Element]) -> str | None:
-        """Take in the histories of a group; gives where it is entered that remembers nothing yet."""
+        """Take in the histories of a group; gives where it is entered that remembers nothing
+        yet."""
         histories = _of(element, "history")
         start = self._start(element, inside)
         if not histories:
@@ -161,18 +181,22 @@ class _ChartReader:
         for history in histories:
             self.histories[history.get("id") or ""] = id
             if nested and history.get("type") != "deep":
-                self.unread.append(f"the history of {name} is shallow: here the innermost state is remembered")
+                self.unread.append(
+                    f"the history of {name} is shallow: here the innermost state is remembered"
+                )
         by_default = self._starts_of(histories[0])
         if start is not None:
             self.starts[id] = start
         return next(iter(by_default), start)
 
     def _starts_of(self, element: Element) -> list[str]:
-        words = [word for each in _of(element, "transition") for word in (each.get("target") or "").split()]
+        words = [word for each in _of(element, "transition")
+                 for word in (each.get("target") or "").split()]
         return [self.ids[word] for word in words if word in self.ids]
 
     def _entered(self, id: str | None) -> str | None:
-        """Where a node is entered that is named itself, and not its history: what it remembers does not count then."""
+        """Where a node is entered that is named itself, and not its history: what it remembers does
+        not count then."""
         seen: set[str] = set()
         while id is not None and not self.ours and id in self.starts and id not in seen:
             seen.add(id)
@@ -192,7 +216,10 @@ class _ChartReader:
             ids += [self.histories[word] for each in _of(initial, "transition")
                     for word in (each.get("target") or "").split() if word in self.histories]
         if words and not ids:
-            self.unread.append(f"where {element.get('id') or 'the chart'} starts: {' '.join(words)}, which is no state")
+            self.unread.append(
+                f"where {element.get('id') or 'the chart'} starts: {' '.join(words)}, which is no "
+                "state"
+            )
         entered = [self._entered(self.made[each]) for each in inside if each in self.made]
         return next(iter([*ids, *entered]), None)
 
@@ -202,14 +229,17 @@ class _ChartReader:
             self.unread.append(f"a transition of {name} that goes nowhere")
             return
         if len(targets) > 1:
-            self.unread.append(f"further targets of a transition of {name}: {' '.join(targets[1:])}")
+            self.unread.append(
+                f"further targets of a transition of {name}: {' '.join(targets[1:])}"
+            )
         said = element.get("cond") or ""
         for setting in () if self.ours else _of(element, "assign"):
             self.unread.append(f"{setting.get('location')} set by a transition of {name}")
         id = self.said.id(f"{source}_{number + 1}")
-        self.transitions.append((Transition(id, source, targets[0]), said, element.get("event") or ""))
+        self.transitions.append((Transition(id, source, targets[0]), said,
+                                 element.get("event") or ""))
 
-    # The puppet -------------------------------------------------------------------------------------------------
+    # The puppet -----------------------------------------------------------------------------------
 
     def _others(self) -> None:
         """What the chart has beside all that."""
@@ -225,32 +255,39 @@ class _ChartReader:
         bare = Puppet(
             name=self.name, actions=(*base.actions, *(action for action, _ in self.said.intents)),
             intents=(*base.intents, *(each for _, each in self.said.intents)),
-            senses=(*base.senses, *self.said.senses.values()), memos=tuple(self.said.memos.values()),
+            senses=(*base.senses, *self.said.senses.values()),
+            memos=tuple(self.said.memos.values()),
             layers=tuple(self.layers), states=tuple(self.states), groups=tuple(self.groups))
         scope = scope_by_id(bare)
         # Clips, which come later, bring the windows that conditions ask for.
         scope.windows.update({name: name for name in self.said.windows})
         made = []
         for transition, said, descriptors in self.transitions:
-            target = self.histories.get(transition.target) or self._entered(self.ids.get(transition.target))
+            target = self.histories.get(transition.target) or self._entered(
+                self.ids.get(transition.target)
+            )
             if target is None:
                 self.unread.append(f"a transition to {transition.target}, which is no state")
                 continue
             events = self.events.condition(descriptors, transition.source, self.finals)
             when, reenters = self._when(said, transition.source, target, scope)
             both = [each for each in (events, when) if each]
-            when = " and ".join(f"({each})" if " or " in each and len(both) > 1 else each for each in both)
-            made.append(Transition(transition.id, transition.source, target, when[:LONGEST_CONDITION],
+            when = " and ".join(f"({each})" if " or " in each and len(both) > 1 else each
+                                for each in both)
+            made.append(Transition(transition.id, transition.source, target,
+                                   when[:LONGEST_CONDITION],
                                    reenters=reenters))
         deeds = self._deeds(scope)
-        states = [State(state.id, state.name, state.layer, state.group, on_enter=deeds.get((state.id, "onentry"), ()),
+        states = [State(state.id, state.name, state.layer, state.group,
+                        on_enter=deeds.get((state.id, "onentry"), ()),
                         on_leave=deeds.get((state.id, "onexit"), ())) for state in self.states]
         groups = {group.id for group in self.groups}
         for id, _ in deeds:
             if id in groups:
                 self.unread.append(f"what {id} does on the way in or out: it is a group")
         return Skeleton(Puppet(
-            name=bare.name, rate=self._rate(), actions=bare.actions, intents=bare.intents, senses=bare.senses,
+            name=bare.name, rate=self._rate(), actions=bare.actions, intents=bare.intents,
+            senses=bare.senses,
             memos=bare.memos, layers=bare.layers, states=tuple(states), groups=bare.groups,
             transitions=tuple(made)), tuple(dict.fromkeys(self.unread)))
 
@@ -288,12 +325,14 @@ class _ChartReader:
 
     def _deeds(self, scope: Any) -> dict[tuple[str, str], tuple[Deed, ...]]:
         found: dict[tuple[str, str], tuple[Deed, ...]] = {}
-        intents = {each.id for each in (*self.said.base.intents, *(intent for _, intent in self.said.intents))}
+        intents = {each.id for each in (*self.said.base.intents,
+                                        *(intent for _, intent in self.said.intents))}
         types = {memo.id: memo.type for memo in self.said.memos.values()}
         for owner, kind, settings in self.deeds:
             made = []
             for location, value in settings:
-                id, read = self.said.words.get(location, ""), read_condition(value, self.said.words.get, self.ids.get)
+                id, read = self.said.words.get(location, ""), read_condition(
+                    value, self.said.words.get, self.ids.get)
                 if id in intents and read in ("true", "false"):
                     made.append(Deed(kind="arm" if read == "true" else "drop", intent=id))
                     continue

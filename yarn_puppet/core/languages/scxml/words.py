@@ -19,17 +19,21 @@ BUILT_IN = ("elapsed", "clip_time", "done", "loops", "facing")
 
 
 class ChartWords:
-    """Gives out ids, and knows what each name of the chart is; what it cannot make out is added to `unread`."""
+    """Gives out ids, and knows what each name of the chart is; what it cannot make out is added to
+    `unread`."""
 
     def __init__(self, root: Element, unread: list[str]) -> None:
         self.root, self.unread = root, unread
         self.base = new_puppet()
         """The wiring that any puppet begins with: what the chart names alike is that."""
         self.conditions = [each.get("cond") or "" for each in root.iter(f"{{{SCXML}}}transition")]
-        self.taken: set[str] = {*BUILT_IN, *WORDS, "and", "or", "not", "true", "false", "window", "in_state", "min",
-                                "max", "abs", "sign", "clamp", *(action.id for action in self.base.actions),
+        self.taken: set[str] = {*BUILT_IN, *WORDS, "and", "or", "not", "true", "false", "window",
+                                "in_state", "min",
+                                "max", "abs", "sign", "clamp",
+                                *(action.id for action in self.base.actions),
                                 *(value.id for value in self.base.named_values)}
-        self.names = {*(action.name for action in self.base.actions), *(intent.name for intent in self.base.intents),
+        self.names = {*(action.name for action in self.base.actions),
+                      *(intent.name for intent in self.base.intents),
                       *(sense.name for sense in self.base.senses)}
         self.words: dict[str, str] = {}
         self.windows: list[str] = []
@@ -56,7 +60,9 @@ class ChartWords:
             else:
                 start = _value(element.get("expr"))
                 if start is None:
-                    self.unread.append(f"where {id} starts: {element.get('expr') or 'nothing is said'}")
+                    self.unread.append(
+                        f"where {id} starts: {element.get('expr') or 'nothing is said'}"
+                    )
                     start = False
                 self._named(id, name, start, id in assigned or means == "memo")
 
@@ -75,7 +81,11 @@ class ChartWords:
             return
         own = self.id(word)
         name = self.name(name, own)
-        values = {"choices": tuple(dict.fromkeys([start, *self._choices(word)]))} if type == "choice" else {}
+        values = (
+            {"choices": tuple(dict.fromkeys([start, *self._choices(word)]))}
+            if type == "choice"
+            else {}
+        )
         if memo:
             self.memos[word] = Memo(own, name, type, start, **values)  # type: ignore[arg-type]
         else:
@@ -98,7 +108,9 @@ class ChartWords:
 
     def name(self, name: str, id: str) -> str:
         """A name that conditions can use and nothing else has: the one asked for, or else an id."""
-        made = name if len(name) <= LONGEST_NAME and is_word(name) and name not in self.names else id
+        made = (
+            name if len(name) <= LONGEST_NAME and is_word(name) and name not in self.names else id
+        )
         self.names.add(made)
         return made
 

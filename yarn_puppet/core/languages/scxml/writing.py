@@ -27,7 +27,8 @@ HEAD = """<?xml version="1.0" encoding="UTF-8"?>
 
 
 class StateChart(NamedTuple):
-    """The file, a sentence for each thing of the puppet that it cannot say, and the names that had to be mended."""
+    """The file, a sentence for each thing of the puppet that it cannot say, and the names that had
+    to be mended."""
 
     content: bytes
     unsaid: tuple[str, ...]
@@ -35,7 +36,8 @@ class StateChart(NamedTuple):
 
 
 def state_chart(program: Program) -> StateChart:
-    """The states, groups, layers, transitions, conditions and deeds of a program as a state chart."""
+    """The states, groups, layers, transitions, conditions and deeds of a program as a state
+    chart."""
     return _Writer(program).chart()
 
 
@@ -48,7 +50,8 @@ class _Writer:
         nodes = of("state", [each.name for each in self.owners])
         self.node_names = dict(zip([each.id for each in self.owners], nodes, strict=True))
         self.inside: dict[tuple[int, int], list[int]] = {}
-        """Nodes by the layer and the group that they are right inside, -1 for none; groups before states."""
+        """Nodes by the layer and the group that they are right inside, -1 for none; groups before
+        states."""
         self.deaf: dict[int, list[ProgramState | ProgramGroup]] = {}
         """What of a group does not listen to some of its transitions."""
         for index, group in enumerate(program.groups):
@@ -63,14 +66,17 @@ class _Writer:
         built_in = ("elapsed", "clip_time", "done", "loops")
         taken |= {f"{layer}_{each}" for layer in self.layers for each in built_in}
         names: dict[tuple[str, object], str] = {}
-        windows = sorted({name for clip in program.clips.values() for window in clip.windows for name in window.names}
+        windows = sorted({name for clip in program.clips.values() for window in clip.windows
+                          for name in window.names}
                          | {str(leaf.value) for tree in self._trees() for leaf in leaves(tree)
                             if leaf.operator == "window"}
-                         | {transition.window for transition in program.transitions if transition.leave == "in a window"})
+                         | {transition.window for transition in program.transitions
+                            if transition.leave == "in a window"})
         for kind, keys, texts in (
             ("sense", range(len(program.senses)), [sense.name for sense in program.senses]),
             ("memo", range(len(program.memos)), [memo.name for memo in program.memos]),
-            ("threshold", range(len(program.thresholds)), [threshold.name for threshold in program.thresholds]),
+            ("threshold", range(len(program.thresholds)),
+             [threshold.name for threshold in program.thresholds]),
             ("intent", range(len(program.intents)), [intent.name for intent in program.intents]),
             ("window", windows, [f"window {window}" for window in windows]),
         ):
@@ -81,7 +87,8 @@ class _Writer:
         self.built_in = built_in
 
     def _trees(self) -> list[Tree]:
-        return [transition.condition.tree for transition in self.program.transitions if transition.condition is not None]
+        return [transition.condition.tree
+                for transition in self.program.transitions if transition.condition is not None]
 
     def chart(self) -> StateChart:
         """The whole file."""
@@ -101,18 +108,22 @@ class _Writer:
                 element.set(key, NOT_XML.sub("\ufffd", value))
         ElementTree.indent(root, "  ")
         text = ElementTree.tostring(root, encoding="unicode")
-        return StateChart(f"{HEAD}{text}\n".encode(), tuple(self._unsaid()), tuple(self.identifiers.mended))
+        return StateChart(f"{HEAD}{text}\n".encode(), tuple(self._unsaid()),
+                          tuple(self.identifiers.mended))
 
     def _declare(self, root: ElementTree.Element) -> None:
         """What a game sets before each `tick`."""
         program, data = self.program, ElementTree.SubElement(root, "datamodel")
-        values: list[tuple[str, object, str, str]] = [("facing", program.facing_start, "facing", "")]
+        values: list[tuple[str, object, str, str]] = [
+            ("facing", program.facing_start, "facing", "")]
         for kind, those in (("sense", program.senses), ("memo", program.memos)):
-            values += [(self.data.names[kind, index], each.start, kind, each.name) for index, each in enumerate(those)]
+            values += [(self.data.names[kind, index], each.start, kind, each.name)
+                       for index, each in enumerate(those)]
         known = {"threshold": [threshold.name for threshold in program.thresholds],
                 "intent": [intent.name for intent in program.intents]}
         values += [(name, False, kind, known[kind][int(str(key))] if kind in known else str(key))
-                   for (kind, key), name in self.data.names.items() if kind in ("threshold", "intent", "window")]
+                   for (kind, key), name in self.data.names.items()
+                   if kind in ("threshold", "intent", "window")]
         values += [(f"{layer}_{each}", False if each == "done" else 0, each, "")
                    for layer in self.layers for each in self.built_in]
         for id, value, means, name in values:
@@ -120,7 +131,8 @@ class _Writer:
             ElementTree.SubElement(data, "data", said | ({"puppet:name": name} if name else {}))
 
     def _inside(self, parent: ElementTree.Element, layer: int, group: int, start: int) -> str:
-        """The groups and states that are right inside a group, or a layer; which of them is entered first."""
+        """The groups and states that are right inside a group, or a layer; which of them is entered
+        first."""
         nodes = self.inside.get((layer, group), [])
         first = ""
         if nodes:
@@ -137,11 +149,14 @@ class _Writer:
 
     def _right_around(self, owner: ProgramState | ProgramGroup) -> int:
         """The group right around a node, -1 for none: one of another layer is none."""
-        return next((group for group in owner.groups if self.program.groups[group].layer == owner.layer), -1)
+        return next((group for group in owner.groups
+                     if self.program.groups[group].layer == owner.layer), -1)
 
     def _within(self, node: int, group: int) -> bool:
         if node in range(-len(self.program.groups), len(self.program.states)):
-            around = self.program.states[node].groups if node >= 0 else self.program.groups[~node].groups
+            around = (
+                self.program.states[node].groups if node >= 0 else self.program.groups[~node].groups
+            )
             return group in around or group < 0
         return False
 
@@ -162,7 +177,8 @@ class _Writer:
             parent, "state", {"id": name, "puppet:name": group.name, "puppet:means": "group"})
         first = self._inside(element, layer, place, group.start)
         if self._remembers(~place):
-            history = ElementTree.SubElement(element, "history", {"id": f"{name}_last", "type": "deep"})
+            history = ElementTree.SubElement(element, "history",
+                                             {"id": f"{name}_last", "type": "deep"})
             ElementTree.SubElement(history, "transition", {"target": first})
         deaf: dict[str, list[str]] = {each.id: [] for exits in group.exits for each in exits}
         for owner in self.deaf.get(place, ()):
@@ -185,16 +201,23 @@ class _Writer:
             for each in exits:
                 self._transition(element, state.layer, each, [])
 
-    def _deeds(self, element: ElementTree.Element, deeds: Sequence[ProgramDeed], layer: int) -> None:
+    def _deeds(
+        self, element: ElementTree.Element, deeds: Sequence[ProgramDeed], layer: int
+    ) -> None:
         for deed in deeds:
             kind = "memo" if deed.value is not None else "intent"
-            value = (without_brackets(self.data.text(deed.value, self.layers[layer])) if deed.value is not None
+            value = (without_brackets(self.data.text(deed.value, self.layers[layer]))
+                     if deed.value is not None
                      else json.dumps(deed.kind == "arm"))
             ElementTree.SubElement(
                 element, "assign", {"location": self.data.names[kind, deed.place], "expr": value})
 
     def _transition(
-        self, element: ElementTree.Element, layer: int, transition: ProgramTransition, deaf: Iterable[str]
+        self,
+        element: ElementTree.Element,
+        layer: int,
+        transition: ProgramTransition,
+        deaf: Iterable[str],
     ) -> None:
         own = self.layers[layer]
         terms = []
@@ -236,27 +259,33 @@ class _Writer:
             return [f"{what}: {names}"] if of else []
 
         def ways(those: Iterable[ProgramTransition]) -> list[str]:
-            return [f"{program.node_name(each.source)} to {program.node_name(each.target)}" for each in those]
+            return [f"{program.node_name(each.source)} to {program.node_name(each.target)}"
+                    for each in those]
 
         usable = [each for owner in owners for exits in owner.exits for each in exits]
         played = [state for state in program.states if state.spread]
         return [
-            *left_out("what is in no layer is left out", [each.name for each in owners if each.layer < 0]),
-            *left_out("moments, windows and how long frames last are the game's", sorted(program.clips)),
+            *left_out("what is in no layer is left out",
+                      [each.name for each in owners if each.layer < 0]),
+            *left_out("moments, windows and how long frames last are the game's",
+                      sorted(program.clips)),
             *left_out("blends are cuts", ways(each for each in usable if each.blend is not None)),
             *left_out("overriding transitions come after those further in", ways(
                 each for each in usable if each.overrides)),
             *left_out("while-rules are the game's", [each.name for each in owners if each.rules]),
             *left_out("spreads are one state without a clip", [each.name for each in played]),
             *left_out("speeds of clips are as drawn", [
-                state.name for state in program.states if state.speed.source is not None or state.speed.fixed != 1]),
+                state.name for state in program.states if state.speed.source is not None
+                or state.speed.fixed != 1]),
             *left_out("gestures become intents in the game, which sets them and lets them lapse", [
                 intent.name for intent in program.intents]),
-            *left_out("thresholds are the game's", [threshold.name for threshold in program.thresholds]),
+            *left_out("thresholds are the game's",
+                      [threshold.name for threshold in program.thresholds]),
             *left_out("layers run together, how they are shown is the game's", [
                 layer.name for layer in program.layers[1:]]),
             *left_out("conditions that use intents on a side of “or” use all of them up", ways(
-                each for each in usable if each.condition is not None and _either(each.condition.tree))),
+                each for each in usable if each.condition is not None
+                and _either(each.condition.tree))),
             *left_out("of a group that remembers, entering where it already is", ways(
                 each for each in usable if not each.reenters and each.target < 0
                 and program.groups[~each.target].memory >= 0)),

@@ -10,8 +10,8 @@ import msgspec
 class Value(msgspec.Struct, frozen=True, forbid_unknown_fields=True, gc=False):
     """An immutable value of the model. It can hold no circle, so the collector need not look at it.
 
-    Equal values compare and hash equal. A file with a field nobody knows is refused, so that a misspelt key is
-    never silently dropped.
+    Equal values compare and hash equal. A file with a field nobody knows is refused, so that a
+    misspelt key is never silently dropped.
     """
 
 
@@ -37,7 +37,8 @@ Pixel = Annotated[int, msgspec.Meta(ge=0, le=1 << 20)]
 """A whole number of pixels of a picture."""
 
 def tidy(number: float) -> float:
-    """A thousandth is fine enough for pixels and milliseconds; the noise of a sum should not reach the file."""
+    """A thousandth is fine enough for pixels and milliseconds; the noise of a sum should not reach
+    the file."""
     return round(number, 3)
 
 

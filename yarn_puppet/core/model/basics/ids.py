@@ -12,17 +12,18 @@ from .words import is_reserved
 
 
 def new_id(name: str, taken: Container[str], otherwise: str = "entry") -> str:
-    """An identifier like `name` that is not in `taken`: plain lower-case letters, other characters as underscores.
+    """An identifier like `name` that is not in `taken`: plain lower-case letters, other characters
+    as underscores.
 
-    Letters that have no plain likeness are left out; a name of only such gives `otherwise`, "sense" or "sense_2". No id
-    is a word of the condition language, since conditions are kept over ids.
+    Letters that have no plain likeness are left out; a name of only such gives `otherwise`, "sense"
+    or "sense_2". No id is a word of the condition language, since conditions are kept over ids.
     """
     return new_ids((name,), taken, otherwise)[0]
 
 
 def new_ids(names: Iterable[str], taken: Container[str], otherwise: str = "entry") -> list[str]:
-    """Identifiers like these names, as `new_id` gives them, none of them twice. Many of one name cost no more each than
-    a few."""
+    """Identifiers like these names, as `new_id` gives them, none of them twice. Many of one name
+    cost no more each than a few."""
     made, known, numbers = list[str](), set[str](), dict[str, int]()
     for name in names:
         base = _plain(name, otherwise)
@@ -43,12 +44,14 @@ def _plain(name: str, otherwise: str) -> str:
 
 
 def fitting(name: str) -> str:
-    """A name as a file may hold it: not empty, not too long, and text, in which what is none is a question mark."""
+    """A name as a file may hold it: not empty, not too long, and text, in which what is none is a
+    question mark."""
     return name.encode("utf-8", "replace").decode()[:LONGEST_NAME] or "unnamed"
 
 
 def free_name(name: str, taken: Container[str]) -> str:
-    """`name`, or the first of "name 2", "name 3" … that is not in `taken`; never longer than a name may be."""
+    """`name`, or the first of "name 2", "name 3" … that is not in `taken`; never longer than a name
+    may be."""
     result, number = fitting(name), 2
     name = result
     while result in taken:
@@ -59,7 +62,8 @@ def free_name(name: str, taken: Container[str]) -> str:
 
 
 def all_ids(puppet: Puppet) -> set[str]:
-    """Every id in a puppet. New ids avoid all of them, whatever they are for: a diff then never reads two ways."""
+    """Every id in a puppet. New ids avoid all of them, whatever they are for: a diff then never
+    reads two ways."""
     ids = {entry.id for field in COLLECTIONS for entry in getattr(puppet, field)}
     for clip in puppet.clips:
         ids |= {event.id for event in clip.events}

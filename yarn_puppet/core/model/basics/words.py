@@ -1,4 +1,5 @@
-"""What may be a word of a condition: letters of any script, but no word that the language itself uses."""
+"""What may be a word of a condition: letters of any script, but no word that the language itself
+uses."""
 
 from __future__ import annotations
 
@@ -8,12 +9,14 @@ import unicodedata
 from collections.abc import Container
 
 LANGUAGE = frozenset((
-    "done", "elapsed", "clip_time", "loops", "facing", "abs", "sign", "min", "max", "clamp", "window", "in_state",
+    "done", "elapsed", "clip_time", "loops", "facing", "abs", "sign", "min", "max", "clamp",
+    "window", "in_state",
     "true", "false",
 ))
 """What conditions can read and call beside the puppet's own names."""
 RESERVED = frozenset(word.casefold() for word in (*LANGUAGE, *keyword.kwlist))
-"""Words that no intent, sense or memo may be named, whatever their case, and that may be no id. Case-folded."""
+"""Words that no intent, sense or memo may be named, whatever their case, and that may be no id.
+Case-folded."""
 LONGEST_CONDITION = 4000
 LONGEST_SETTING = 2000
 """Characters of a condition, and of the value of a memo, as they are kept: over ids."""
@@ -31,7 +34,8 @@ def one_of(several: str) -> str:
 
 
 def word_of(name: str) -> str:
-    """A name as conditions read it: in its compatible form (Unicode NFKC), as Python reads identifiers."""
+    """A name as conditions read it: in its compatible form (Unicode NFKC), as Python reads
+    identifiers."""
     return unicodedata.normalize("NFKC", name)
 
 
@@ -41,13 +45,14 @@ def is_reserved(word: str) -> bool:
 
 
 def is_word(name: str) -> bool:
-    """Whether conditions can name something so: a word of any script, none of the language's own."""
+    """Whether conditions can name something so: a word of any script, none of the language's
+    own."""
     return name == word_of(name) and name.isidentifier() and not is_reserved(name)
 
 
 def word_from(text: str, taken: Container[str] = (), otherwise: str = "value") -> str:
-    """A word that conditions can use, like any text, not in `taken`: "tap attack" gives "tap_attack", "Done"
-    "Done_2"."""
+    """A word that conditions can use, like any text, not in `taken`: "tap attack" gives
+    "tap_attack", "Done" "Done_2"."""
     kept = "".join(each if f"a{each}".isidentifier() else " " for each in word_of(text))
     base = re.sub(r"[\s_]+", "_", kept).strip("_")[:LONGEST] or otherwise
     if not base.isidentifier():

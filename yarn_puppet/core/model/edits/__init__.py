@@ -1,1 +1,2 @@
-"""Edits: functions from puppet to puppet. None changes its argument, and none looks at anything but it."""
+"""Edits: functions from puppet to puppet. None changes its argument, and none looks at anything but
+it."""

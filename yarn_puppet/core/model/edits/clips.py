@@ -23,16 +23,21 @@ def sheet_added(puppet: Puppet, path: str, name: str, grid: Grid | None) -> tupl
     return added(puppet, "sheets", Sheet(id, fitting(name), path, grid)), id
 
 
-def clip_of_frames(puppet: Puppet, name: str, frames: Sequence[Frame], **values: Any) -> tuple[Puppet, str]:
-    """With a clip of these frames, looping unless said otherwise; also its id. A name that is taken gets a number."""
+def clip_of_frames(
+    puppet: Puppet, name: str, frames: Sequence[Frame], **values: Any
+) -> tuple[Puppet, str]:
+    """With a clip of these frames, looping unless said otherwise; also its id. A name that is taken
+    gets a number."""
     name = free_name(name, {clip.name for clip in puppet.clips})
     id = new_id(name, all_ids(puppet), "clip")
     return added(puppet, "clips", Clip(id, name, tuple(frames), **values)), id
 
 
-def clip_of_some(puppet: Puppet, clip: str, indices: Collection[int], name: str) -> tuple[Puppet, str]:
-    """With a clip of copies of some frames of another, which stand, look and have their anchors as they do there; also
-    its id."""
+def clip_of_some(
+    puppet: Puppet, clip: str, indices: Collection[int], name: str
+) -> tuple[Puppet, str]:
+    """With a clip of copies of some frames of another, which stand, look and have their anchors as
+    they do there; also its id."""
     found = find(puppet.clips, clip)
     if found is None:
         return puppet, clip
@@ -52,9 +57,11 @@ def clip_removed(puppet: Puppet, id: str) -> Puppet:
 
 
 def clip_replaced(puppet: Puppet, id: str, by: str | None) -> Puppet:
-    """Without a clip, another one in its place wherever it was played or shown; with `by` None nothing."""
+    """Without a clip, another one in its place wherever it was played or shown; with `by` None
+    nothing."""
     puppet = removed(puppet, "clips", id)
-    states = tuple(replace(state, clip=by) if state.clip == id else state for state in puppet.states)
+    states = tuple(replace(state, clip=by) if state.clip == id else state
+                   for state in puppet.states)
     spreads = tuple(replace(spread, clips=tuple(
         replace(clip, clip=by) if clip.clip == id and by is not None else clip
         for clip in spread.clips if clip.clip != id or by is not None
@@ -70,12 +77,14 @@ def _shown_replaced(puppet: Puppet, id: str, by: str | None) -> Puppet:
         return replace(owner, rules=rules) if rules != owner.rules else owner
 
     def in_clip(clip: Clip) -> Clip:
-        moments = tuple(replace(moment, clip=by) if moment.clip == id else moment for moment in clip.moments)
+        moments = tuple(replace(moment, clip=by) if moment.clip == id else moment
+                        for moment in clip.moments)
         windows = tuple(map(ruled, clip.windows))
         same = moments == clip.moments and windows == clip.windows
         return clip if same else replace(clip, moments=moments, windows=windows)
 
-    return replace(puppet, clips=tuple(map(in_clip, puppet.clips)), states=tuple(map(ruled, puppet.states)),
+    return replace(puppet, clips=tuple(map(in_clip, puppet.clips)),
+                   states=tuple(map(ruled, puppet.states)),
                    groups=tuple(map(ruled, puppet.groups)))
 
 
@@ -88,7 +97,8 @@ def clip_duplicated(puppet: Puppet, id: str) -> tuple[Puppet, str]:
 
 
 def mirrored_copy(puppet: Puppet, clip: str) -> tuple[Puppet, str]:
-    """With a copy of a clip that faces the other way, everything in it mirrored; also the copy's id."""
+    """With a copy of a clip that faces the other way, everything in it mirrored; also the copy's
+    id."""
     found = find(puppet.clips, clip)
     if found is None:
         return puppet, clip
@@ -102,12 +112,15 @@ def with_ids_of_their_own(clip: Clip, taken: set[str]) -> Clip:
     taken.update(ids)
     count = len(clip.moments)
     return replace(
-        clip, moments=tuple(replace(each, id=id) for each, id in zip(clip.moments, ids[:count], strict=True)),
-        windows=tuple(replace(each, id=id) for each, id in zip(clip.windows, ids[count:], strict=True)))
+        clip, moments=tuple(replace(each, id=id)
+                            for each, id in zip(clip.moments, ids[:count], strict=True)),
+        windows=tuple(replace(each, id=id)
+                      for each, id in zip(clip.windows, ids[count:], strict=True)))
 
 
 def copied(puppet: Puppet, clip: Clip, name: str) -> tuple[Puppet, str]:
-    """With a clip put after the one it was made from, under a free name and with ids of its own; also its id."""
+    """With a clip put after the one it was made from, under a free name and with ids of its own;
+    also its id."""
     after = clip.id
     name = free_name(name, {each.name for each in puppet.clips})
     taken = all_ids(puppet)

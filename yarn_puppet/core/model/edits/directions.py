@@ -11,7 +11,8 @@ from ..puppet import Puppet
 from .clips import clip_changed, clip_of_frames
 
 DIRECTIONS = {
-    "right": 0, "up": 90, "left": 180, "down": 270, "east": 0, "north": 90, "west": 180, "south": 270,
+    "right": 0, "up": 90, "left": 180, "down": 270, "east": 0, "north": 90, "west": 180,
+    "south": 270,
     "up_right": 45, "up_left": 135, "down_left": 225, "down_right": 315,
     "northeast": 45, "northwest": 135, "southwest": 225, "southeast": 315,
     "right_up": 45, "left_up": 135, "left_down": 225, "right_down": 315,
@@ -27,7 +28,8 @@ _BRACES = re.compile(r"\{([^{}]*)\}")
 def expanded(pattern: str) -> tuple[str, ...]:
     """The names a pattern stands for: `walk_{down,left}` gives walk_down and walk_left.
 
-    Raises ValueError where there is no such list, more than one, or an empty or repeated name in it.
+    Raises ValueError where there is no such list, more than one, or an empty or repeated name in
+    it.
     """
     lists = _BRACES.findall(pattern)
     if len(lists) != 1 or len(re.findall(r"[{}]", pattern)) != 2:
@@ -53,7 +55,8 @@ def suggested_patterns(rows: int) -> tuple[str, ...]:
     if rows == 4:
         orders = (FOUR, ("down", "up", "left", "right"), ("up", "left", "down", "right"),
                   ("down", "right", "up", "left"), ("right", "left", "up", "down"))
-        return tuple(f"{verb}_{{{','.join(order)}}}" for verb in ("walk", "run") for order in orders)
+        return tuple(f"{verb}_{{{','.join(order)}}}" for verb in ("walk", "run")
+                     for order in orders)
     if rows == 2:
         return ("walk_{right,left}", "walk_{left,right}")
     if rows == 3:
@@ -62,14 +65,17 @@ def suggested_patterns(rows: int) -> tuple[str, ...]:
 
 
 FACINGS = tuple(
-    (word, re.compile(rf"^(.+)[ _.-]({word})$" if len(word) < 3 else rf"^(.*?)[ _.-]?({word})$", re.IGNORECASE))
+    (word, re.compile(rf"^(.+)[ _.-]({word})$" if len(word) < 3 else rf"^(.*?)[ _.-]?({word})$",
+                      re.IGNORECASE))
     for word in sorted(DIRECTIONS, key=len, reverse=True))
-"""How names end that say where a clip faces, the longest word first; a short word stands by itself."""
+"""How names end that say where a clip faces, the longest word first; a short word stands by
+itself."""
 
 
 @lru_cache(maxsize=4096)
 def facing_of(name: str) -> tuple[str, str] | None:
-    """A clip's name parted into what is left without its facing and the facing: ("walk", "left"), or None."""
+    """A clip's name parted into what is left without its facing and the facing: ("walk", "left"),
+    or None."""
     for word, ends_so in FACINGS:
         match = ends_so.search(name)
         if match and match[1]:
@@ -82,10 +88,12 @@ def directions_added(
     pivots: Sequence[Point | None] = (), bodies: Sequence[Box | None] = (), duration: float = 100.0,
     idle: bool = True,
 ) -> tuple[Puppet, tuple[str, ...]]:
-    """With a looping clip a row, and an idle clip of each row's first frame; also the ids of them all.
+    """With a looping clip a row, and an idle clip of each row's first frame; also the ids of them
+    all.
 
-    `pivots` and `bodies`, body boxes, are those of the rows' clips. Raises ValueError where the pattern has not as
-    many names as there are rows. Art that faces left says so; every other direction is drawn as it is.
+    `pivots` and `bodies`, body boxes, are those of the rows' clips. Raises ValueError where the
+    pattern has not as many names as there are rows. Art that faces left says so; every other
+    direction is drawn as it is.
     """
     names = expanded(pattern)
     if len(names) != len(rows):
@@ -103,7 +111,8 @@ def directions_added(
             puppet, id = clip_of_frames(puppet, name, frames)
             facing = facing_of(name)
             puppet = clip_changed(
-                puppet, id, faces="left" if facing and DIRECTIONS[facing[1]] in (135, 180, 225) else "right",
+                puppet, id, faces="left"
+                if facing and DIRECTIONS[facing[1]] in (135, 180, 225) else "right",
                 pivot=pivots[number] if number < len(pivots) else None,
             )
             ids.append(id)
@@ -111,13 +120,15 @@ def directions_added(
 
 
 def facing_sets(clips: Sequence[Clip]) -> dict[str, tuple[tuple[str, str], ...]]:
-    """Clips whose names differ by a facing only: (clip id, facing) of each, by what the names share."""
+    """Clips whose names differ by a facing only: (clip id, facing) of each, by what the names
+    share."""
     found: dict[str, dict[str, str]] = {}
     for clip in clips:
         parts = facing_of(clip.name)
         if parts:
             found.setdefault(parts[0], {}).setdefault(parts[1], clip.id)
     return {
-        name: tuple((id, facing) for facing, id in facings.items()) for name, facings in found.items()
+        name: tuple((id, facing) for facing, id in facings.items())
+        for name, facings in found.items()
         if len({DIRECTIONS[facing] for facing in facings}) > 1
     }

@@ -12,25 +12,29 @@ from ..puppet import Puppet
 
 
 def changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
-    """With the entry `id` of a collection given other values; the same puppet where there is no such entry."""
+    """With the entry `id` of a collection given other values; the same puppet where there is no
+    such entry."""
     if "name" in values:
         values["name"] = fitting(values["name"])
     entries = getattr(puppet, field)
     return with_entries(
-        puppet, field, tuple(replace(entry, **values) if entry.id == id else entry for entry in entries)
+        puppet, field, tuple(replace(entry, **values) if entry.id == id else entry
+                             for entry in entries)
     )
 
 
 def added(puppet: Puppet, field: str, *entries: Any) -> Puppet:
     """With entries at the end of a collection."""
-    entries = tuple(replace(entry, name=fitting(entry.name)) if hasattr(entry, "name") and fitting(entry.name) != entry.name
+    entries = tuple(replace(entry, name=fitting(entry.name))
+                    if hasattr(entry, "name") and fitting(entry.name) != entry.name
                     else entry for entry in entries)
     return with_entries(puppet, field, (*getattr(puppet, field), *entries))
 
 
 def removed(puppet: Puppet, field: str, id: str) -> Puppet:
     """Without the entry `id` of a collection."""
-    return with_entries(puppet, field, tuple(entry for entry in getattr(puppet, field) if entry.id != id))
+    return with_entries(puppet, field,
+                        tuple(entry for entry in getattr(puppet, field) if entry.id != id))
 
 
 def with_entries(puppet: Puppet, field: str, entries: tuple[Any, ...]) -> Puppet:

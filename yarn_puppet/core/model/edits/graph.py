@@ -24,13 +24,22 @@ def group_added(
     """With a group at the end; also its id."""
     name = free_name(name, _names(puppet))
     id = new_id(name, all_ids(puppet), "group")
-    layer = inside_group.layer if (inside_group := puppet.group(inside)) else layer or puppet.layers[0].id
+    layer = (
+        inside_group.layer
+        if (inside_group := puppet.group(inside))
+        else layer or puppet.layers[0].id
+    )
     thread = FIRST_THREADS[len(puppet.groups) % len(FIRST_THREADS)]
     return added(puppet, "groups", Group(id, name, layer, inside, thread=thread)), id
 
 
 def state_added(
-    puppet: Puppet, name: str, plays: str | None, group: str | None, place: int | None = None, layer: str | None = None
+    puppet: Puppet,
+    name: str,
+    plays: str | None,
+    group: str | None,
+    place: int | None = None,
+    layer: str | None = None,
 ) -> tuple[Puppet, str]:
     """With a state that plays a clip or spread; also its id.
 
@@ -44,7 +53,8 @@ def state_added(
     if around is not None and around.start is None:
         puppet = changed(puppet, "groups", around.id, start=id)
     layers = tuple(
-        replace(each, start=id) if each.id == layer and each.start is None else each for each in puppet.layers
+        replace(each, start=id) if each.id == layer and each.start is None else each
+        for each in puppet.layers
     )
     puppet = with_entries(puppet, "layers", layers)
     return (puppet if place is None else state_ordered(puppet, id, group, place)), id
@@ -53,7 +63,8 @@ def state_added(
 def state_playing(puppet: Puppet, id: str, plays: str | None) -> Puppet:
     """With a state that plays a clip or a spread, by id, or nothing."""
     is_spread = any(spread.id == plays for spread in puppet.spreads)
-    return state_changed(puppet, id, clip=None if is_spread else plays, spread=plays if is_spread else None)
+    return state_changed(puppet, id, clip=None if is_spread else plays,
+                         spread=plays if is_spread else None)
 
 
 def state_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
@@ -62,10 +73,11 @@ def state_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
 
 
 def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Puppet:
-    """With a state put into a band, or into none, as its state number `order`, counted from 0; it is of that band's
-    layer.
+    """With a state put into a band, or into none, as its state number `order`, counted from 0; it
+    is of that band's layer.
 
-    The states of a band are given places in their order, so that what is added later stands behind them.
+    The states of a band are given places in their order, so that what is added later stands behind
+    them.
     """
     moving = puppet.state(id)
     around = puppet.group(group)
@@ -73,14 +85,16 @@ def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Pup
         return puppet
     layer = around.layer if around is not None else moving.layer
     others = sorted(
-        (state for state in puppet.states if state.id != id and state.group == group and state.layer == layer),
+        (state for state in puppet.states
+         if state.id != id and state.group == group and state.layer == layer),
         key=lambda state: 1 << 30 if state.place is None else state.place)
     order = max(0, min(order, len(others)))
     ids = [*[state.id for state in others[:order]], id, *[state.id for state in others[order:]]]
     places = {each: number for number, each in enumerate(ids)}
     states = tuple(
         replace(state, group=group, layer=layer, place=places[state.id]) if state.id == id
-        else replace(state, place=places[state.id]) if places.get(state.id, state.place) != state.place
+        else replace(state, place=places[state.id])
+        if places.get(state.id, state.place) != state.place
         else state for state in puppet.states
     )
     return starts_mended(with_entries(puppet, "states", states))
@@ -92,7 +106,8 @@ def group_ordered(puppet: Puppet, id: str, before: str | None) -> Puppet:
 
 
 def state_removed(puppet: Puppet, id: str) -> Puppet:
-    """Without a state, its transitions, its part as a start, and its place among what windows let in."""
+    """Without a state, its transitions, its part as a start, and its place among what windows let
+    in."""
     return starts_mended(_let_in(_ways_removed(removed(puppet, "states", id), id), id, ()))
 
 
@@ -105,7 +120,8 @@ def states_removed(puppet: Puppet, ids: Collection[str]) -> Puppet:
 
 def _ways_removed(puppet: Puppet, node: str) -> Puppet:
     """Without the transitions from and to a node."""
-    gone = {transition.id for transition in puppet.transitions if node in (transition.source, transition.target)}
+    gone = {transition.id for transition in puppet.transitions
+            if node in (transition.source, transition.target)}
     left = tuple(transition for transition in puppet.transitions if transition.id not in gone)
     return _heard(with_entries(puppet, "transitions", left), gone)
 
@@ -125,7 +141,8 @@ def _heard(puppet: Puppet, gone: set[str]) -> Puppet:
 
 
 def deaf_set(puppet: Puppet, node: str, transition: str, deaf: bool) -> Puppet:
-    """With a state or group that does not listen to a transition of a group around it, or does again."""
+    """With a state or group that does not listen to a transition of a group around it, or does
+    again."""
     found = puppet.node(node)
     if found is None:
         return puppet
@@ -135,11 +152,13 @@ def deaf_set(puppet: Puppet, node: str, transition: str, deaf: bool) -> Puppet:
 
 
 def starts_mended(puppet: Puppet) -> Puppet:
-    """With no start that is outside what it starts: a group then begins with the first state in it, a layer too."""
+    """With no start that is outside what it starts: a group then begins with the first state in it,
+    a layer too."""
     layers = {node.id: node.layer for node in puppet.nodes}
     parents = {node.id: node.group for node in puppet.nodes}
     groups = tuple(
-        group if group.start is None or group.id in _around(parents, group.start) else replace(group, start=None)
+        group if group.start is None
+        or group.id in _around(parents, group.start) else replace(group, start=None)
         for group in puppet.groups
     )
     first = {state.layer: state.id for state in reversed(puppet.states)}
@@ -164,7 +183,8 @@ def _around(parents: dict[str, str | None], id: str) -> list[str]:
 def _let_in(puppet: Puppet, gone: str, instead: tuple[str, ...]) -> Puppet:
     """With windows letting in others instead of a node that is gone.
 
-    One that let in nothing else keeps its name: without it the window would let in everything. It is a snag then.
+    One that let in nothing else keeps its name: without it the window would let in everything. It
+    is a snag then.
     """
     clips = []
     for clip in puppet.clips:
@@ -186,7 +206,8 @@ def group_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
 
 
 def group_removed(puppet: Puppet, id: str) -> Puppet:
-    """Without a group and its transitions; what it held goes to the group around it, as does its part as a start."""
+    """Without a group and its transitions; what it held goes to the group around it, as does its
+    part as a start."""
     group = puppet.group(id)
     if group is None:
         return puppet
@@ -195,25 +216,33 @@ def group_removed(puppet: Puppet, id: str) -> Puppet:
     puppet = _ways_removed(_let_in(removed(puppet, "groups", id), id, held), id)
     return starts_mended(replace(
         puppet,
-        states=tuple(replace(state, group=group.group) if state.group == id else state for state in puppet.states),
+        states=tuple(replace(state, group=group.group) if state.group == id else state
+                     for state in puppet.states),
         groups=tuple(
             replace(each, group=group.group if each.group == id else each.group,
                     start=start if each.start == id else each.start)
             for each in puppet.groups
         ),
-        layers=tuple(replace(layer, start=start) if layer.start == id else layer for layer in puppet.layers),
+        layers=tuple(replace(layer, start=start) if layer.start == id else layer
+                     for layer in puppet.layers),
     ))
 
 
 def group_nested(puppet: Puppet, id: str, inside: str | None) -> Puppet:
-    """With a group put inside another, or outermost; unchanged where that would put it inside itself."""
+    """With a group put inside another, or outermost; unchanged where that would put it inside
+    itself."""
     target = puppet.group(inside)
-    if target is not None and id in (target.id, *(each.id for each in puppet.groups_around(target))):
+    if target is not None and id in (
+        target.id,
+        *(each.id for each in puppet.groups_around(target)),
+    ):
         return puppet
     return starts_mended(group_changed(puppet, id, group=inside))
 
 
-def transition_added(puppet: Puppet, source: str, target: str, when: str = "") -> tuple[Puppet, str]:
+def transition_added(
+    puppet: Puppet, source: str, target: str, when: str = ""
+) -> tuple[Puppet, str]:
     """With a transition, tried after the others of its source; also its id."""
     id = new_id(f"{source} to {target}", all_ids(puppet), "transition")
     return added(puppet, "transitions", Transition(id, source, target, when)), id
@@ -239,13 +268,14 @@ def transition_ordered(puppet: Puppet, id: str, order: int) -> Puppet:
     in_order = iter(siblings)
     return with_entries(
         puppet, "transitions",
-        tuple(next(in_order) if transition.source == moving.source else transition for transition in puppet.transitions),
+        tuple(next(in_order) if transition.source == moving.source else transition
+              for transition in puppet.transitions),
     )
 
 
 def rule_set(puppet: Puppet, owner: str, rule: Rule) -> Puppet:
-    """With a while-rule on a state or group, in place of one of its kind and, where it is for one, its memo, anchor or
-    layer."""
+    """With a while-rule on a state or group, in place of one of its kind and, where it is for one,
+    its memo, anchor or layer."""
     def put(rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
         if any(same_subject(each, rule) for each in rules):
             return tuple(rule if same_subject(each, rule) else each for each in rules)
@@ -256,12 +286,14 @@ def rule_set(puppet: Puppet, owner: str, rule: Rule) -> Puppet:
 
 def same_subject(one: Rule, other: Rule) -> bool:
     """Whether two while-rules are about the same thing."""
-    return (one.kind, one.memo, one.anchor, one.layer) == (other.kind, other.memo, other.anchor, other.layer)
+    return (one.kind, one.memo, one.anchor, one.layer) == (
+        other.kind, other.memo, other.anchor, other.layer)
 
 
 def rule_taken(puppet: Puppet, owner: str, rule: Rule) -> Puppet:
     """Without a while-rule that is the same as this one."""
-    return _rules_changed(puppet, owner, lambda rules: tuple(each for each in rules if each != rule))
+    return _rules_changed(puppet, owner,
+                          lambda rules: tuple(each for each in rules if each != rule))
 
 
 def rules_changed(puppet: Puppet, owner: str, rules: tuple[Rule, ...]) -> Puppet:

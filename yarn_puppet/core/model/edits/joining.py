@@ -18,9 +18,11 @@ from .frames.mirroring import facing, stood
 
 
 def clip_split(puppet: Puppet, id: str, at: int) -> tuple[Puppet, str]:
-    """With a clip ended before frame `at`, and what comes from there on as a clip of its own; also the id of that.
+    """With a clip ended before frame `at`, and what comes from there on as a clip of its own; also
+    the id of that.
 
-    A moment goes to the part its frame is in; a window that covers frames of both is cut and goes on in both.
+    A moment goes to the part its frame is in; a window that covers frames of both is cut and goes
+    on in both.
     """
     found = find(puppet.clips, id)
     if found is None or not 0 < at < len(found.frames):
@@ -28,22 +30,26 @@ def clip_split(puppet: Puppet, id: str, at: int) -> tuple[Puppet, str]:
     border = found.start_of(at)
     windows = [with_length(window) for window in found.windows]
     first = anchors_kept(found, replace(found, frames=found.frames[:at]), range(at))
-    rest = anchors_kept(found, replace(found, frames=found.frames[at:]), range(at, len(found.frames)))
+    rest = anchors_kept(found, replace(found, frames=found.frames[at:]),
+                        range(at, len(found.frames)))
     rest = replace(
-        rest, moments=tuple(_later(moment, -border) for moment in found.moments if moment.at >= border),
+        rest, moments=tuple(_later(moment, -border)
+                            for moment in found.moments if moment.at >= border),
         windows=tuple(_later(replace(each, start=max(each.start, border)), -border)
                       for each in windows if each.end > border),
     )
     puppet = clip_changed(
-        puppet, id, frames=first.frames, moments=tuple(moment for moment in found.moments if moment.at < border),
-        windows=tuple(replace(each, end=min(each.end, border)) for each in windows if each.start < border),
+        puppet, id, frames=first.frames,
+        moments=tuple(moment for moment in found.moments if moment.at < border),
+        windows=tuple(replace(each, end=min(each.end, border))
+                      for each in windows if each.start < border),
     )
     return copied(puppet, rest, found.name)
 
 
 def clips_merged(puppet: Puppet, ids: Sequence[str]) -> Puppet:
-    """With some clips joined into the first of them, in this order. States, spreads and whatever else played or showed
-    another of them have that one."""
+    """With some clips joined into the first of them, in this order. States, spreads and whatever
+    else played or showed another of them have that one."""
     clips = [clip for clip in (puppet.clip(id) for id in dict.fromkeys(ids)) if clip is not None]
     if len(clips) < 2:
         return puppet
@@ -64,11 +70,13 @@ def clips_merged(puppet: Puppet, ids: Sequence[str]) -> Puppet:
     for clip in clips[1:]:
         puppet = clip_replaced(puppet, clip.id, first.id)
     made = anchors_at(replace(first, frames=tuple(frames)), rows)
-    return clip_changed(puppet, first.id, frames=made.frames, moments=tuple(moments), windows=tuple(windows))
+    return clip_changed(puppet, first.id, frames=made.frames, moments=tuple(moments),
+                        windows=tuple(windows))
 
 
 def _moment(moment: Moment, clip: Clip, start: float, whole: float) -> Moment:
-    """A moment of a clip that starts so late in the whole. One at its end is a step earlier, where more follows."""
+    """A moment of a clip that starts so late in the whole. One at its end is a step earlier, where
+    more follows."""
     if moment.at > clip.length or not clip.frames:
         return _later(moment, whole - clip.length)
     follows = moment.at == clip.length and tidy(start + clip.length) < whole

@@ -42,12 +42,18 @@ def layer_removed(puppet: Puppet, id: str) -> Puppet:
         return puppet
     groups = [group.id for group in puppet.groups if group.layer == id]
     puppet = states_removed(puppet, [state.id for state in puppet.states if state.layer == id])
-    kept = tuple(transition for transition in puppet.transitions if transition.source not in groups and transition.target not in groups)
+    kept = tuple(transition for transition in puppet.transitions
+                 if transition.source not in groups and transition.target not in groups)
     puppet = with_entries(puppet, "transitions", kept)
-    puppet = with_entries(puppet, "groups", tuple(each for each in puppet.groups if each.id not in groups))
+    puppet = with_entries(puppet, "groups",
+                          tuple(each for each in puppet.groups if each.id not in groups))
 
     def ruled(owner: Any) -> Any:
-        return replace(owner, rules=tuple(rule for rule in owner.rules if rule.layer != id)) if owner.rules else owner
+        return (
+            replace(owner, rules=tuple(rule for rule in owner.rules if rule.layer != id))
+            if owner.rules
+            else owner
+        )
 
     for field in ("states", "groups"):
         puppet = with_entries(puppet, field, tuple(map(ruled, getattr(puppet, field))))

@@ -1,4 +1,5 @@
-"""Ready-made pieces of a graph, each one edit: combos, ways back, there and back, whole bands at once."""
+"""Ready-made pieces of a graph, each one edit: combos, ways back, there and back, whole bands at
+once."""
 
 from __future__ import annotations
 
@@ -21,29 +22,34 @@ COMBO_RETURNS = 1.0
 STAYS = ("loop", "back and forth", "hold last")
 """The modes of clips that go on for as long as one stays."""
 CANCEL_FROM = 0.55
-"""The share of a clip from which the next step may break it off, where it has neither a cancel nor a hit window."""
+"""The share of a clip from which the next step may break it off, where it has neither a cancel nor
+a hit window."""
 
 
 def can_go_on(puppet: Puppet, id: str | None) -> bool:
-    """Whether a state can be come back to without anything happening twice: what it plays loops or holds, hits nothing
-    and calls for nothing."""
+    """Whether a state can be come back to without anything happening twice: what it plays loops or
+    holds, hits nothing and calls for nothing."""
     state = puppet.state(id)
     if state is None:
         return False
     return all(
         clip.mode in STAYS and not any(window.kind == "hit" for window in clip.windows)
-        and not any(moment.kind in ("call", "launch") for moment in clip.moments) for clip in puppet.clips_of(state))
+        and not any(moment.kind in ("call", "launch") for moment in clip.moments)
+        for clip in puppet.clips_of(state))
 
 
 def way_back(puppet: Puppet, left: str) -> str | None:
-    """Where a piece leads back to that left a state or a band: to that state where it can go on, else to the start of
-    the band around it, of the one around that, and so on, then of the layer; None where all of them strike."""
+    """Where a piece leads back to that left a state or a band: to that state where it can go on,
+    else to the start of the band around it, of the one around that, and so on, then of the layer;
+    None where all of them strike."""
     node = puppet.node(left)
     if node is None:
         return None
-    groups = [group for group in (puppet.group(left), *puppet.groups_around(node)) if group is not None]
+    groups = [group for group in (puppet.group(left), *puppet.groups_around(node))
+              if group is not None]
     layer = next((each for each in puppet.layers if each.id == node.layer), None)
-    starts = [_start_of(puppet, group) for group in groups] + [layer.start if layer is not None else None]
+    starts = [_start_of(puppet, group) for group in groups] + [
+        layer.start if layer is not None else None]
     starts += [state.id for state in puppet.states if state.layer == node.layer]
     return next((id for id in (left, *starts) if can_go_on(puppet, id)), None)
 
@@ -55,7 +61,11 @@ def _start_of(puppet: Puppet, group: Group) -> str | None:
     while (within := puppet.group(start)) is not None and within.id not in seen:
         seen.add(within.id)
         inside = [each.id for each in puppet.states_inside(within.id)]
-        known = within.start if within.start in inside or puppet.group(within.start) is not None else None
+        known = (
+            within.start
+            if within.start in inside or puppet.group(within.start) is not None
+            else None
+        )
         start = known or next(iter(inside), None)
     return start
 
@@ -81,12 +91,15 @@ def chain_trouble(puppet: Puppet, states: Sequence[str]) -> str | None:
 
 
 def _is_combo(puppet: Puppet, group: Group) -> bool:
-    """Whether states of a group lead on to each other in cancel windows, and count in a memo that returns."""
+    """Whether states of a group lead on to each other in cancel windows, and count in a memo that
+    returns."""
     inside = {state.id for state in puppet.states if state.group == group.id}
     returning = {memo.id for memo in puppet.memos if memo.wraps and memo.returns}
-    return any(transition.source in inside and transition.target in inside and transition.leave.kind == "in a window"
+    return any(transition.source in inside and transition.target in inside
+               and transition.leave.kind == "in a window"
                for transition in puppet.transitions) and any(
-        deed.memo in returning for state in puppet.states if state.id in inside for deed in state.on_enter)
+        deed.memo in returning for state in puppet.states if state.id in inside
+        for deed in state.on_enter)
 
 
 def _chained_already(puppet: Puppet, steps: Sequence[State]) -> bool:
@@ -95,16 +108,17 @@ def _chained_already(puppet: Puppet, steps: Sequence[State]) -> bool:
     inside = [state.id for state in puppet.states if group is not None and state.group == group.id]
     return group is not None and _is_combo(puppet, group) and sorted(inside) == sorted(
         step.id for step in steps) and all(
-        any(each.target == other.id for each in puppet.transitions_of(one.id)) for one, other in pairwise(steps))
+        any(each.target == other.id for each in puppet.transitions_of(one.id))
+        for one, other in pairwise(steps))
 
 
 def chained(puppet: Puppet, states: Sequence[str], when: str) -> Puppet:
     """With states as the steps of a combo, each led on to the next by `when` in its cancel window.
 
-    They are put into a group of their own, in this order; a memo counts the steps, wraps, and goes back by itself. A
-    clip without a cancel window gets one, from the end of its last hit window on. What leads to the group begins with
-    the first. Steps that are chained already are led on by another condition, and nothing else. Where there is
-    `chain_trouble` nothing changes.
+    They are put into a group of their own, in this order; a memo counts the steps, wraps, and goes
+    back by itself. A clip without a cancel window gets one, from the end of its last hit window on.
+    What leads to the group begins with the first. Steps that are chained already are led on by
+    another condition, and nothing else. Where there is `chain_trouble` nothing changes.
     """
     steps = [state for state in (puppet.state(id) for id in states) if state is not None]
     if chain_trouble(puppet, states) is not None:
@@ -116,30 +130,35 @@ def chained(puppet: Puppet, states: Sequence[str], when: str) -> Puppet:
         return puppet
     memo_name = free_word(puppet, "combo_step")
     memo = new_id(memo_name, all_ids(puppet), "memo")
-    puppet = added(puppet, "memos", Memo(memo, memo_name, "int", 0, wraps=len(steps), returns=COMBO_RETURNS))
+    puppet = added(puppet, "memos",
+                   Memo(memo, memo_name, "int", 0, wraps=len(steps), returns=COMBO_RETURNS))
     around = steps[0].group
     puppet, group = group_added(puppet, "Combo", around, steps[0].layer)
     colour = puppet.group(around)
-    puppet = changed(puppet, "groups", group, start=steps[0].id, **({"thread": colour.thread} if colour else {}))
+    puppet = changed(puppet, "groups", group, start=steps[0].id,
+                     **({"thread": colour.thread} if colour else {}))
     for number, step in enumerate(steps):
         puppet = changed(puppet, "states", step.id, group=group, place=number,
                          on_enter=(*step.on_enter, Deed(memo, str(number))))
         if number + 1 < len(steps):
             puppet = cancel_window_added(puppet, step)
     for one, other in pairwise(steps):
-        known = next((each for each in puppet.transitions_of(one.id) if each.target == other.id), None)
+        known = next((each for each in puppet.transitions_of(one.id) if each.target == other.id),
+                     None)
         if known is None:
             puppet, id = transition_added(puppet, one.id, other.id, when)
         else:
             id = known.id
         puppet = changed(puppet, "transitions", id, when=when or (known.when if known else ""),
                          leave=Leave("in a window", window="cancel"))
-    # A way back that each step has already is left as it is; the others go back to where the first one goes.
+    # A way back that each step has already is left as it is; the others go back to where the first
+    # one goes.
     return back_at_the_end(puppet, [step.id for step in steps])
 
 
 def cancel_window_added(puppet: Puppet, state: State) -> Puppet:
-    """With a cancel window in the clip of a state, if it has none: from the end of its hits to its end."""
+    """With a cancel window in the clip of a state, if it has none: from the end of its hits to its
+    end."""
     for clip in puppet.clips_of(state):
         if any(window.kind == "cancel" for window in clip.windows) or not clip.frames:
             continue
@@ -152,7 +171,8 @@ def cancel_window_added(puppet: Puppet, state: State) -> Puppet:
 
 
 def back_at_the_end(puppet: Puppet, states: Sequence[str], target: str | None = None) -> Puppet:
-    """With a transition at the end of each state's clip, to the start of its layer where none is named.
+    """With a transition at the end of each state's clip, to the start of its layer where none is
+    named.
 
     States that have one already keep it.
     """
@@ -172,54 +192,60 @@ def back_at_the_end(puppet: Puppet, states: Sequence[str], target: str | None = 
 
 
 def _played_once(puppet: Puppet, state: State) -> Puppet:
-    """With the clip of a state that leaves at its end played once, where it looped and no other state plays it."""
+    """With the clip of a state that leaves at its end played once, where it looped and no other
+    state plays it."""
     clip = puppet.clip(state.clip)
-    shared = sum(state.clip in (each.clip, *(one.id for one in puppet.clips_of(each))) for each in puppet.states) > 1
+    shared = sum(state.clip in (each.clip, *(one.id for one in puppet.clips_of(each)))
+                 for each in puppet.states) > 1
     if clip is None or clip.mode != "loop" or shared:
         return puppet
     return changed(puppet, "clips", clip.id, mode="once")
 
 
 def performed(puppet: Puppet, state: str, source: str, when: str) -> Puppet:
-    """With a way into a state from another node on a condition, and back at the end of its clip: a swing, a jump, a
-    bow.
+    """With a way into a state from another node on a condition, and back at the end of its clip: a
+    swing, a jump, a bow.
 
-    Back leads to the source, if that is a group or goes on for as long as one stays; else to where `way_back` says, so
-    that nothing is done twice by one press.
+    Back leads to the source, if that is a group or goes on for as long as one stays; else to where
+    `way_back` says, so that nothing is done twice by one press.
     """
     found = puppet.state(state)
     if found is None or source == state:
         return puppet
     puppet = transition_added(puppet, source, state, when)[0]
     group = puppet.group(source)
-    if group is not None and not any(each.id == source for each in puppet.groups_around(found)) and can_go_on(
-        puppet, _start_of(puppet, group)
+    if (
+        group is not None
+        and not any(each.id == source for each in puppet.groups_around(found))
+        and can_go_on(puppet, _start_of(puppet, group))
     ):
         return back_at_the_end(puppet, [state], source)
     return back_at_the_end(puppet, [state], way_back(puppet, source))
 
 
 def there_and_back(puppet: Puppet, source: str, target: str, when: str, back: str) -> Puppet:
-    """With a transition there when one condition holds, and one back when the other does: to the source where it can
-    go on, else to where `way_back` says."""
+    """With a transition there when one condition holds, and one back when the other does: to the
+    source where it can go on, else to where `way_back` says."""
     puppet, _ = transition_added(puppet, source, target, when)
     to = source if puppet.group(source) is not None else way_back(puppet, source)
-    return transition_added(puppet, target, to, back)[0] if to is not None and to != target else puppet
+    return (
+        transition_added(puppet, target, to, back)[0] if to is not None and to != target else puppet
+    )
 
 
 def every_state_to(puppet: Puppet, group: str, target: str, when: str) -> Puppet:
-    """With one transition of a whole band, to a state or group; none from the state itself, which is never
-    re-entered."""
+    """With one transition of a whole band, to a state or group; none from the state itself, which
+    is never re-entered."""
     return transition_added(puppet, group, target, when)[0]
 
 
 def while_held(puppet: Puppet, group: str, target: str, held: str) -> Puppet:
     """With a way from every state of a band while an intent is held, and back when it is let go.
 
-    Back is the state that was left, where it can go on; of a band in which all can, the band remembers it, and in one
-    that has others too a memo does. From a state that cannot, as a swing, back is the start of the band, or where
-    `way_back` says: one press never swings twice. The state is taken out of the band, as else the way to it would lead
-    from itself.
+    Back is the state that was left, where it can go on; of a band in which all can, the band
+    remembers it, and in one that has others too a memo does. From a state that cannot, as a swing,
+    back is the start of the band, or where `way_back` says: one press never swings twice. The state
+    is taken out of the band, as else the way to it would lead from itself.
     """
     band, state = puppet.group(group), puppet.state(target)
     if band is None or state is None:
@@ -238,13 +264,23 @@ def while_held(puppet: Puppet, group: str, target: str, held: str) -> Puppet:
     if going_on and not band.remembers:
         puppet = _remembering_in_a_memo(puppet, state.name, target, inside_of_it, going_on, held)
     back = way_back(puppet, group)
-    return transition_added(puppet, target, back, f"not {held}")[0] if back not in (None, target) else puppet
+    return (
+        transition_added(puppet, target, back, f"not {held}")[0]
+        if back not in (None, target)
+        else puppet
+    )
 
 
 def _remembering_in_a_memo(
-    puppet: Puppet, name: str, target: str, inside: Sequence[State], going_on: Sequence[State], held: str
+    puppet: Puppet,
+    name: str,
+    target: str,
+    inside: Sequence[State],
+    going_on: Sequence[State],
+    held: str,
 ) -> Puppet:
-    """With a memo of which of the states that can go on was left last, and a way back to each of them."""
+    """With a memo of which of the states that can go on was left last, and a way back to each of
+    them."""
     memo_name = free_word(puppet, f"before_{name}")
     memo = new_id(memo_name, all_ids(puppet), "memo")
     puppet = added(puppet, "memos", Memo(memo, memo_name, "int", 0))
@@ -253,7 +289,8 @@ def _remembering_in_a_memo(
         deed = Deed(memo, str(numbers.get(each.id, 0)))
         puppet = changed(puppet, "states", each.id, on_leave=(*each.on_leave, deed))
     for each in going_on:
-        puppet, _ = transition_added(puppet, target, each.id, f"not {held} and {memo} == {numbers[each.id]}")
+        puppet, _ = transition_added(puppet, target, each.id,
+                                     f"not {held} and {memo} == {numbers[each.id]}")
     return puppet
 
 
@@ -262,10 +299,12 @@ def shared_group(puppet: Puppet, states: Sequence[str], name: str) -> tuple[Pupp
     found = [state for state in (puppet.state(id) for id in states) if state is not None]
     around = found[0].group if found and len({state.group for state in found}) == 1 else None
     layer = found[0].layer if found else BODY
-    puppet, group = group_added(puppet, free_name(name, {node.name for node in puppet.nodes}), around, layer)
+    puppet, group = group_added(puppet, free_name(name, {node.name for node in puppet.nodes}),
+                                around, layer)
     places = {state.id: number for number, state in enumerate(found)}
     moved = tuple(
-        replace(state, group=group, place=places[state.id]) if state.id in places else state for state in puppet.states
+        replace(state, group=group, place=places[state.id]) if state.id in places else state
+        for state in puppet.states
     )
     return with_entries(puppet, "states", moved), group
 
@@ -278,8 +317,11 @@ def transitions_into(puppet: Puppet, states: Sequence[str], source: str, when: s
     return puppet
 
 
-def ways_copied(puppet: Puppet, like: Transition, sources: Sequence[str], targets: Sequence[str]) -> Puppet:
-    """With transitions like one between each of these sources and targets, where there is none yet."""
+def ways_copied(
+    puppet: Puppet, like: Transition, sources: Sequence[str], targets: Sequence[str]
+) -> Puppet:
+    """With transitions like one between each of these sources and targets, where there is none
+    yet."""
     known = {(transition.source, transition.target) for transition in puppet.transitions}
     for source in sources:
         for target in targets:

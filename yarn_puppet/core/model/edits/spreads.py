@@ -17,8 +17,8 @@ from .entries import added, changed, removed, with_entries
 def spread_added(puppet: Puppet, name: str, clips: Sequence[tuple[str, str]]) -> tuple[Puppet, str]:
     """With a spread of clips along the facing, given as (clip id, facing); also its id.
 
-    A puppet that only mirrored so far turns to four sides from then on where one of the clips faces up or down, and
-    has a sense, `move_y`, for the game to say so by.
+    A puppet that only mirrored so far turns to four sides from then on where one of the clips faces
+    up or down, and has a sense, `move_y`, for the game to say so by.
     """
     name = free_name(name, {spread.name for spread in puppet.spreads})
     id = new_id(name, all_ids(puppet), "spread")
@@ -34,12 +34,14 @@ def spread_added(puppet: Puppet, name: str, clips: Sequence[tuple[str, str]]) ->
 def spread_removed(puppet: Puppet, id: str) -> Puppet:
     """Without a spread; a state that played it plays the clip it has, or nothing."""
     puppet = removed(puppet, "spreads", id)
-    states = tuple(replace(state, spread=None) if state.spread == id else state for state in puppet.states)
+    states = tuple(replace(state, spread=None) if state.spread == id else state
+                   for state in puppet.states)
     return with_entries(puppet, "states", states)
 
 
 def offered_spreads(puppet: Puppet) -> dict[str, tuple[tuple[str, str], ...]]:
-    """Clips whose names differ by a facing only and that are in no spread together yet: by what the names share."""
+    """Clips whose names differ by a facing only and that are in no spread together yet: by what the
+    names share."""
     held = [{each.clip for each in spread.clips} for spread in puppet.spreads]
     return {
         name: clips for name, clips in facing_sets(puppet.clips).items()
@@ -48,19 +50,24 @@ def offered_spreads(puppet: Puppet) -> dict[str, tuple[tuple[str, str], ...]]:
 
 
 def spread_along(puppet: Puppet, id: str, along: Sequence[str]) -> Puppet:
-    """With a spread drawn along one value, or two. A clip keeps its places; along one that is new it is at nought."""
+    """With a spread drawn along one value, or two. A clip keeps its places; along one that is new
+    it is at nought."""
     spread = find(puppet.spreads, id)
     if spread is None or not 1 <= len(along) <= 2:
         return puppet
-    clips = tuple(replace(clip, place=(*clip.place, 0.0, 0.0)[:len(along)]) for clip in spread.clips)
+    clips = tuple(replace(clip, place=(*clip.place, 0.0, 0.0)[:len(along)])
+                  for clip in spread.clips)
     return changed(puppet, "spreads", id, along=tuple(along), clips=clips)
 
 
-def spread_clip_placed(puppet: Puppet, id: str, clip: str, *place: float, number: int | None = None) -> Puppet:
-    """With a clip of a spread at a place along its values, put into it where it is not in it yet. Along values of which
-    no place is given it is at nought.
+def spread_clip_placed(
+    puppet: Puppet, id: str, clip: str, *place: float, number: int | None = None
+) -> Puppet:
+    """With a clip of a spread at a place along its values, put into it where it is not in it yet.
+    Along values of which no place is given it is at nought.
 
-    A clip may have several places: `number` says which of the spread's is meant, otherwise it is the clip's first.
+    A clip may have several places: `number` says which of the spread's is meant, otherwise it is
+    the clip's first.
     """
     spread = find(puppet.spreads, id)
     if spread is None:

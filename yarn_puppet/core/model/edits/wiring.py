@@ -14,7 +14,8 @@ from ..puppet import Puppet
 from ..wiring import Action, Axis, Intent, Memo, Sense, Threshold
 from .entries import added, changed, removed, with_entries
 
-START_VALUES: dict[str, bool | int | float | str] = {"bool": False, "int": 0, "float": 0.0, "choice": ""}
+START_VALUES: dict[str, bool | int | float | str] = {
+    "bool": False, "int": 0, "float": 0.0, "choice": ""}
 
 
 def free_word(puppet: Puppet, name: str) -> str:
@@ -44,18 +45,22 @@ def action_removed(puppet: Puppet, id: str) -> Puppet:
         if intent.action == id:
             puppet = entry_removed(puppet, "intents", intent.id)
     left = tuple(
-        replace(each, others=tuple(other for other in each.others if other != id)) if id in each.others else each
+        replace(each, others=tuple(other for other in each.others if other != id))
+        if id in each.others else each
         for each in puppet.intents
     )
     axes = tuple(
-        replace(axis, less=None if axis.less == id else axis.less, more=None if axis.more == id else axis.more)
+        replace(axis, less=None if axis.less == id else axis.less,
+                more=None if axis.more == id else axis.more)
         for axis in puppet.axes
     )
     puppet = with_entries(puppet, "axes", axes)
     return with_entries(removed(puppet, "actions", id), "intents", left)
 
 
-def intent_added(puppet: Puppet, action: str, gesture: Any, seconds: float = 0.25) -> tuple[Puppet, str]:
+def intent_added(
+    puppet: Puppet, action: str, gesture: Any, seconds: float = 0.25
+) -> tuple[Puppet, str]:
     """With an intent, named by its gesture and action; also its id."""
     found = next((each for each in puppet.actions if each.id == action), None)
     name = free_word(puppet, f"{gesture}_{found.name if found else action}")
@@ -64,7 +69,8 @@ def intent_added(puppet: Puppet, action: str, gesture: Any, seconds: float = 0.2
 
 
 def axis_added(puppet: Puppet, name: str) -> tuple[Puppet, str]:
-    """With an axis; also its id. The first is what moves the puppet across, by the actions that did so far."""
+    """With an axis; also its id. The first is what moves the puppet across, by the actions that did
+    so far."""
     id = new_id(name, all_ids(puppet), "axis")
     first = puppet.mover.across is None
     less, more = (puppet.mover.left, puppet.mover.right) if first else (None, None)
@@ -103,15 +109,18 @@ def memo_added(puppet: Puppet, name: str, type: Any = "int") -> tuple[Puppet, st
 
 def threshold_added(puppet: Puppet, source: str, on: float, off: float) -> tuple[Puppet, str]:
     """With a threshold of a sense or memo; also its id."""
-    names = {sense.id: sense.name for sense in puppet.senses} | {memo.id: memo.name for memo in puppet.memos}
+    names = {sense.id: sense.name for sense in puppet.senses} | {
+        memo.id: memo.name for memo in puppet.memos}
     of = names.get(source, source)
-    name = free_word(puppet, f"{of}_{'over' if on >= off else 'under'}_{abs(on):g}".replace(".", "_"))
+    name = free_word(puppet,
+                     f"{of}_{'over' if on >= off else 'under'}_{abs(on):g}".replace(".", "_"))
     id = new_id(name, all_ids(puppet), "threshold")
     return added(puppet, "thresholds", Threshold(id, name, source, on, off)), id
 
 
 def entry_changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
-    """With other values in an action, intent, sense or memo. A name for conditions is made usable first."""
+    """With other values in an action, intent, sense or memo. A name for conditions is made usable
+    first."""
     if "name" in values and field not in ("actions", "axes"):
         current = next((each.name for each in getattr(puppet, field) if each.id == id), None)
         kept = word_from(values["name"]) == current
@@ -122,8 +131,8 @@ def entry_changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
 
 
 def entry_removed(puppet: Puppet, field: str, id: str) -> Puppet:
-    """Without an action, intent, sense, memo or threshold. Deeds and while-rules of one that is gone go too; conditions
-    keep their text."""
+    """Without an action, intent, sense, memo or threshold. Deeds and while-rules of one that is
+    gone go too; conditions keep their text."""
     if field == "actions":
         return action_removed(puppet, id)
     puppet = removed(puppet, field, id)
@@ -143,16 +152,20 @@ def _without_deeds(puppet: Puppet, id: str) -> Puppet:
         return tuple(rule for rule in each if rule.memo != id)
 
     states = tuple(
-        replace(state, on_enter=deeds(state.on_enter), on_leave=deeds(state.on_leave), rules=rules(state.rules))
+        replace(state, on_enter=deeds(state.on_enter), on_leave=deeds(state.on_leave),
+                rules=rules(state.rules))
         if state.on_enter or state.on_leave or state.rules else state for state in puppet.states
     )
-    groups = tuple(replace(group, rules=rules(group.rules)) if group.rules else group for group in puppet.groups)
+    groups = tuple(replace(group, rules=rules(group.rules)) if group.rules else group
+                   for group in puppet.groups)
     clips = tuple(
         replace(
-            clip, moments=tuple(replace(moment, deeds=deeds(moment.deeds)) for moment in clip.moments),
+            clip, moments=tuple(replace(moment, deeds=deeds(moment.deeds))
+                                for moment in clip.moments),
             windows=tuple(replace(window, rules=rules(window.rules)) for window in clip.windows),
         )
-        if any(moment.deeds for moment in clip.moments) or any(window.rules for window in clip.windows) else clip
+        if any(moment.deeds for moment in clip.moments)
+        or any(window.rules for window in clip.windows) else clip
         for clip in puppet.clips
     )
     for field, entries in (("states", states), ("groups", groups), ("clips", clips)):

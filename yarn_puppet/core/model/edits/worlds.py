@@ -33,14 +33,16 @@ NEW_WIDTH, NEW_HEIGHT = 60, 16
 def new_world(name: str, seen: Literal["from the side", "from above"] = "from the side") -> World:
     """An empty booth with a floor to stand on; seen from above, one with a wall around it."""
     if seen == "from above":
-        rows = [BRICK * NEW_WIDTH, *[BRICK + AIR * (NEW_WIDTH - 2) + BRICK] * (NEW_HEIGHT - 2), BRICK * NEW_WIDTH]
+        rows = [BRICK * NEW_WIDTH, *[BRICK + AIR * (NEW_WIDTH - 2) + BRICK] * (NEW_HEIGHT - 2),
+                BRICK * NEW_WIDTH]
         return World(name, tuple(rows), 8.5 * TILE, 8.0 * TILE, seen=seen)
     rows = [*[AIR * NEW_WIDTH] * (NEW_HEIGHT - 3), *[BRICK * NEW_WIDTH] * 3]
     return World(name, tuple(rows), 8.5 * TILE, (NEW_HEIGHT - 3.0) * TILE)
 
 
 def _grid(world: World) -> list[list[str]]:
-    """The rows, all as long as the longest: what lay past the end of one is the brick that it counted as."""
+    """The rows, all as long as the longest: what lay past the end of one is the brick that it
+    counted as."""
     return [list(row) + [BRICK] * (world.columns - len(row)) for row in world.rows]
 
 
@@ -61,17 +63,19 @@ def _made(world: World, rows: list[list[str]], wet: list[list[str]]) -> World:
 
 
 def pieces(kind: str, cells: Iterable[Cell], first: Cell) -> dict[Cell, str]:
-    """What each of some cells becomes. A gentle slope takes turns of its two halves from the `first` cell on."""
+    """What each of some cells becomes. A gentle slope takes turns of its two halves from the
+    `first` cell on."""
     pairs = {GENTLE_UP[0]: GENTLE_UP, GENTLE_DOWN[0]: GENTLE_DOWN}.get(kind)
     return {(x, y): pairs[(x - first[0]) % 2] if pairs else kind for x, y in cells}
 
 
 def painted(world: World, cells: Iterable[Cell], kind: str, first: Cell | None = None) -> World:
-    """With these tiles of a kind; water is laid over what stands there, air takes both away. What lies outside is left
-    out."""
+    """With these tiles of a kind; water is laid over what stands there, air takes both away. What
+    lies outside is left out."""
     listed = list(cells)
     by_row: dict[int, dict[int, str]] = {}
-    for (column, row), piece in pieces(kind, listed, first or (listed[0] if listed else (0, 0))).items():
+    for (column, row), piece in pieces(kind, listed,
+                                       first or (listed[0] if listed else (0, 0))).items():
         if 0 <= row < len(world.rows) and 0 <= column < world.columns:
             by_row.setdefault(row, {})[column] = piece
     rows, wet = list(world.rows), list(world.wet)
@@ -105,7 +109,8 @@ def filled(world: World, column: int, row: int, kind: str) -> World:
     was = look(world, column, row)
     if not (0 <= column < world.columns and 0 <= row < len(world.rows)) or was == kind:
         return world
-    lines = [bytearray(look(world, x, y) == was for x in range(world.columns)) for y in range(len(world.rows))]
+    lines = [bytearray(look(world, x, y) == was for x in range(world.columns))
+             for y in range(len(world.rows))]
     found: list[Cell] = []
     waiting = [(column, row)]
     while waiting:
@@ -129,7 +134,8 @@ def filled(world: World, column: int, row: int, kind: str) -> World:
 
 
 def between(one: Cell, other: Cell) -> list[Cell]:
-    """The cells on the way from one to another, so that a quick hand leaves no gaps (Bresenham, 1965)."""
+    """The cells on the way from one to another, so that a quick hand leaves no gaps (Bresenham,
+    1965)."""
     (x, y), (to_x, to_y) = one, other
     by_x, by_y = abs(to_x - x), -abs(to_y - y)
     step_x, step_y = (1 if to_x > x else -1), (1 if to_y > y else -1)
@@ -145,7 +151,8 @@ def between(one: Cell, other: Cell) -> list[Cell]:
 
 
 def resized(world: World, columns: int, rows: int) -> World:
-    """As wide and as high as asked: it grows, or is cut, at the right and at the top, since the ground is below."""
+    """As wide and as high as asked: it grows, or is cut, at the right and at the top, since the
+    ground is below."""
     columns, rows = max(1, min(MOST_COLUMNS, columns)), max(1, min(MOST_ROWS, rows))
     more = rows - len(world.rows)
     filler = BRICK if world.seen == "from above" else AIR
@@ -186,7 +193,8 @@ def thing_changed(world: World, kind: Thing, index: int, **values: Any) -> World
     things = getattr(world, kind)
     if not 0 <= index < len(things):
         return world
-    return replace(world, **{kind: (*things[:index], replace(things[index], **values), *things[index + 1:])})
+    return replace(world, **{kind: (*things[:index], replace(things[index], **values),
+                                    *things[index + 1:])})
 
 
 def thing_removed(world: World, kind: Thing, index: int) -> World:

@@ -1,23 +1,27 @@
 """The gestures: what a player does with an action to arm an intent. One record each.
 
-To add one: a record here, when it is complete in `engine/plain/controls.py`, and the same in the runtimes of C and
-JavaScript. Everything else reads this table; `docs/architecture.md` walks through it.
+To add one: a record here, when it is complete in `engine/plain/controls.py`, and the same in the
+runtimes of C and JavaScript. Everything else reads this table; `docs/architecture.md` walks through
+it.
 """
 
 from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
-Gesture = Literal["press", "release", "tap", "hold", "double tap", "held", "sequence", "both", "repeat"]
+Gesture = Literal["press", "release", "tap", "hold", "double tap", "held", "sequence", "both",
+                  "repeat"]
 
 
 class GestureTraits(NamedTuple):
     """What is known of a gesture."""
 
     time_word: str = ""
-    """What stands before its threshold in a sentence, as in "tap attack *under* 0.25 s"; empty where it has none."""
+    """What stands before its threshold in a sentence, as in "tap attack *under* 0.25 s"; empty
+    where it has none."""
     of_the_press: bool = True
-    """Whether it competes for the physical press: a press that one of these used up arms no other."""
+    """Whether it competes for the physical press: a press that one of these used up arms no
+    other."""
     is_level: bool = False
     """Whether it is read off the action itself: it is never armed or used up, and has no buffer."""
     others: Literal["none", "one", "some"] = "none"
@@ -25,17 +29,19 @@ class GestureTraits(NamedTuple):
     joined_by: str = ""
     """The word between its actions."""
     completes_held: Literal["never", "once", "again and again"] = "never"
-    """Whether it may be complete in a tick in which nothing is pressed or let go: once, when its threshold has passed
-    since the press, or again and again."""
+    """Whether it may be complete in a tick in which nothing is pressed or let go: once, when its
+    threshold has passed since the press, or again and again."""
     is_second_press: bool = False
-    """Whether it is made of two presses, the first of which must not be used up by another transition."""
+    """Whether it is made of two presses, the first of which must not be used up by another
+    transition."""
     is_instant: bool = False
     """Whether nothing of it depends on when an action came up, or on how long it was down."""
     quickest: tuple[bool, ...] = (True,)
-    """What the quickest hand does, a tick apart: down and up. A threshold that it waits for is waited for after it."""
+    """What the quickest hand does, a tick apart: down and up. A threshold that it waits for is
+    waited for after it."""
     measures: Literal["", "length under", "length from", "time between", "time apart"] = ""
-    """What of the last presses is compared with the threshold: how long each was, how long after the one before it
-    began, how far from the other action's it began."""
+    """What of the last presses is compared with the threshold: how long each was, how long after
+    the one before it began, how far from the other action's it began."""
     why_never: str = ""
     """What is wrong with a threshold of 0 s; empty where nothing is."""
     fix: str = ""
@@ -54,7 +60,8 @@ GESTURES: dict[Gesture, GestureTraits] = {
     "double tap": GestureTraits(
         "within", is_second_press=True, quickest=(True, False, True), measures="time between",
         why_never="no hand is so quick: it never arms", fix="give it more than 0 s"),
-    "both": GestureTraits("within", others="one", joined_by="and", is_instant=True, measures="time apart"),
+    "both": GestureTraits("within", others="one", joined_by="and", is_instant=True,
+                          measures="time apart"),
     "repeat": GestureTraits("every", of_the_press=False, completes_held="again and again"),
     "sequence": GestureTraits(
         "all within", others="some", joined_by="then",

@@ -1,4 +1,5 @@
-"""The modes of the mover that a while-rule lets it use: what it holds, hangs at or swims in. One record each.
+"""The modes of the mover that a while-rule lets it use: what it holds, hangs at or swims in. One
+record each.
 
 The way of moving itself is a file in `booth/modes/`, and `booth/mover.py` says when it is taken.
 """
@@ -16,7 +17,8 @@ class ModeTraits(NamedTuple):
     words: str
     """What the mover does while the rule is in force."""
     senses: tuple[str, ...]
-    """The booth's senses that tell when it can; a puppet gets them with its first rule of this mode."""
+    """The booth's senses that tell when it can; a puppet gets them with its first rule of this
+    mode."""
 
 
 MODES: dict[Mode, ModeTraits] = {

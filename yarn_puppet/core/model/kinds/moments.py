@@ -1,7 +1,7 @@
 """The moments: what happens at one instant of a clip. One record each.
 
-To add one: a record here, and what it does in the booth (`booth/hitting/effects.py`). Sentences, lanes, labels, names
-and handed-off code read this table.
+To add one: a record here, and what it does in the booth (`booth/hitting/effects.py`). Sentences,
+lanes, labels, names and handed-off code read this table.
 """
 
 from __future__ import annotations
@@ -14,7 +14,8 @@ MomentKind = Literal["effect", "sound", "shake", "launch", "attach", "call"]
 
 
 class NumberField(NamedTuple):
-    """A number of a moment: the word before it, the field, its unit, its bounds, and a step of the wheel."""
+    """A number of a moment: the word before it, the field, its unit, its bounds, and a step of the
+    wheel."""
 
     word: str
     field: str
@@ -35,7 +36,8 @@ class MomentTraits(NamedTuple):
     """The lane it stands on under a clip."""
     dye: Dye
     label: str = "{name}"
-    """What stands beside it: its fields, and {where} (" at hand"), {follows} (", follows") and {given} ("(loud, far)")."""
+    """What stands beside it: its fields, and {where} (" at hand"), {follows} (", follows") and
+    {given} ("(loud, far)")."""
     is_anchored: bool = False
     """Whether it happens at an anchor."""
     can_follow: bool = False
@@ -56,16 +58,22 @@ MOMENT_LANES: dict[str, MomentKind] = {
     "effects": "effect", "sounds": "sound", "launch, attach": "launch", "calls, shakes": "call"}
 """The lanes under a clip, from above, and what a click on each makes."""
 MOMENTS: dict[MomentKind, MomentTraits] = {
-    "effect": MomentTraits("spark", "effects", "effects", "plum", "{name}{where}{follows}", True, True, True),
+    "effect": MomentTraits("spark", "effects", "effects", "plum", "{name}{where}{follows}", True,
+                           True, True),
     "sound": MomentTraits("sound", "sounds", "sounds", "clay", is_heard=True),
     "shake": MomentTraits(
         "shake", "shakes", "calls, shakes", "weld", "shake {strength:g} px",
-        numbers=(NumberField("·", "strength", " px", 0, 64, 0.5), NumberField("for", "seconds", " s", 0, 10, 0.05))),
+        numbers=(NumberField("·", "strength", " px", 0, 64, 0.5),
+                 NumberField("for", "seconds", " s", 0, 10, 0.05))),
     "launch": MomentTraits(
-        "bolt", "launches", "launch, attach", "madder", "{name}{where}, {speed:g} px/s", True, has_look=True,
-        numbers=(NumberField("at", "speed", " px/s", 0, 5000, 10), NumberField("up", "angle", "°", -360, 360, 5))),
-    "attach": MomentTraits("prop", "props", "launch, attach", "moss", "{name}{where}", True, has_look=True),
+        "bolt", "launches", "launch, attach", "madder", "{name}{where}, {speed:g} px/s", True,
+        has_look=True,
+        numbers=(NumberField("at", "speed", " px/s", 0, 5000, 10),
+                 NumberField("up", "angle", "°", -360, 360, 5))),
+    "attach": MomentTraits("prop", "props", "launch, attach", "moss", "{name}{where}", True,
+                           has_look=True),
     "call": MomentTraits(
-        "jump", "calls", "calls, shakes", "woad", "{name}{given}", has_arguments=True, known_names=("jump",)),
+        "jump", "calls", "calls, shakes", "woad", "{name}{given}", has_arguments=True,
+        known_names=("jump",)),
 }
 """By kind, in the order in which handed-off code counts them."""

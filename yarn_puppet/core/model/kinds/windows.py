@@ -25,7 +25,8 @@ class WindowTraits(NamedTuple):
     """Whether nothing can hit the puppet while it is open."""
 
 
-WINDOW_LANES: dict[str, WindowKind] = {"hit window": "hit", "cancel window": "cancel", "other windows": "guard"}
+WINDOW_LANES: dict[str, WindowKind] = {"hit window": "hit", "cancel window": "cancel",
+                                       "other windows": "guard"}
 """The lanes under a clip, from above, and what a drag on each makes."""
 WINDOWS: dict[WindowKind, WindowTraits] = {
     "hit": WindowTraits("hit window", "madder", has_blow=True),

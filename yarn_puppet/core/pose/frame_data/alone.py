@@ -1,7 +1,9 @@
-"""A state by itself: entered and played to the end of its clip with nothing that leaves it, tick by tick.
+"""A state by itself: entered and played to the end of its clip with nothing that leaves it, tick by
+tick.
 
-The engine plays it, so that all that changes how fast the clip goes counts: the state's speed or the value it follows,
-and *playback* while-rules of the state, of the groups around it and of its windows, easing and all.
+The engine plays it, so that all that changes how fast the clip goes counts: the state's speed or
+the value it follows, and *playback* while-rules of the state, of the groups around it and of its
+windows, easing and all.
 """
 
 from __future__ import annotations
@@ -20,8 +22,8 @@ STANDS_STILL = 120
 
 
 class Alone(NamedTuple):
-    """The ticks of one pass of a state's clip in which one of its hit windows is open, those in which a cancel window
-    is, both from nought, and how many ticks there are."""
+    """The ticks of one pass of a state's clip in which one of its hit windows is open, those in
+    which a cancel window is, both from nought, and how many ticks there are."""
 
     hits: Sequence[int]
     cancels: Sequence[int]
@@ -41,13 +43,14 @@ def without_exits(program: Program) -> Program:
 def started_in(program: Program, state: int) -> MachineState:
     """Before a first tick in which a layer enters this state, the other layers theirs."""
     layer = program.states[state].layer
-    layers = [each._replace(start=state) if index == layer else each for index, each in enumerate(program.layers)]
+    layers = [each._replace(start=state) if index == layer else each
+              for index, each in enumerate(program.layers)]
     return initial_state(program._replace(layers=tuple(layers)))
 
 
 def played_alone(still: Program, state: int, variant: int) -> Alone:
-    """One pass of a state's clip; `variant` is the clip of its spread, where it has one. `still` is a program without
-    exits. Senses are as they start."""
+    """One pass of a state's clip; `variant` is the clip of its spread, where it has one. `still` is
+    a program without exits. Senses are as they start."""
     made = still.states[state]
     if made.spread:
         # Only this clip of it, wherever the values point.

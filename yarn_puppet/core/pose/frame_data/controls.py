@@ -1,9 +1,10 @@
-"""From a control to a hit: each way that asks for an intent is tried, its gesture made as quickly as can be, and the
-run followed to the first hit window, through whatever states come in between.
+"""From a control to a hit: each way that asks for an intent is tried, its gesture made as quickly
+as can be, and the run followed to the first hit window, through whatever states come in between.
 
-What else a way asks for is brought about: senses and memos are set so that its condition holds, actions that have to be
-held are, and where it has to wait for a window or a time the gesture is made so that it is armed just then. So a number
-is the least that was found; a control that leads nowhere in the run is not told.
+What else a way asks for is brought about: senses and memos are set so that its condition holds,
+actions that have to be held are, and where it has to wait for a window or a time the gesture is
+made so that it is armed just then. So a number is the least that was found; a control that leads
+nowhere in the run is not told.
 """
 
 from __future__ import annotations
@@ -36,7 +37,8 @@ MOST_SOURCES = 4
 
 
 class FirstHit(NamedTuple):
-    """How many ticks after a control the first hit of a state came, and the intent that was made."""
+    """How many ticks after a control the first hit of a state came, and the intent that was
+    made."""
 
     ticks: int
     control: str
@@ -46,12 +48,14 @@ def from_controls(program: Program, tick: Tick) -> dict[int, FirstHit]:
     """By state the quickest control that leads to a hit of it; `tick` is the program's."""
     found: dict[int, FirstHit] = {}
     hitting = {index for index, state in enumerate(program.states)
-               if any(window.kind == "hit" for clip in _clips(program, index) for window in clip.windows)}
+               if any(window.kind == "hit" for clip in _clips(program, index)
+                      for window in clip.windows)}
     leading = _leading(program, hitting)
     for way in program.transitions if hitting else ():
         if not _ends(program, way) & leading:
             continue
-        for intents in islice(intent_sets(way.condition.tree if way.condition else None), MOST_SETS):
+        for intents in islice(intent_sets(way.condition.tree if way.condition else None),
+                              MOST_SETS):
             if not intents:
                 continue
             name = program.intents[intents[-1]].name
@@ -69,7 +73,8 @@ def _ends(program: Program, way: ProgramTransition) -> set[int]:
 
 
 def _leading(program: Program, hitting: set[int]) -> set[int]:
-    """The states from which one may come to one that hits without a control: of the others no run need be tried."""
+    """The states from which one may come to one that hits without a control: of the others no run
+    need be tried."""
     sources: dict[int, set[int]] = {}
     for way in program.transitions:
         if not all(intent_sets(way.condition.tree if way.condition else None)):
@@ -91,8 +96,8 @@ def _clips(program: Program, place: int) -> list[Any]:
 
 
 def intent_sets(tree: Tree | None) -> Iterator[tuple[int, ...]]:
-    """The combinations of intents by which a condition can be true, as far as it asks for them: what is under *not* is
-    not asked for."""
+    """The combinations of intents by which a condition can be true, as far as it asks for them:
+    what is under *not* is not asked for."""
     if tree is None or tree.operator not in ("intent", "and", "or"):
         yield ()
     elif tree.operator == "intent":
@@ -101,12 +106,16 @@ def intent_sets(tree: Tree | None) -> Iterator[tuple[int, ...]]:
         for operand in tree.operands:
             yield from intent_sets(operand)
     else:
-        for parts in product(*[list(islice(intent_sets(operand), MOST_SETS)) for operand in tree.operands]):
+        for parts in product(*[list(islice(intent_sets(operand), MOST_SETS))
+                               for operand in tree.operands]):
             yield tuple(dict.fromkeys(place for part in parts for place in part))
 
 
-def _led_to(program: Program, tick: Tick, way: ProgramTransition, intents: tuple[int, ...]) -> dict[int, int]:
-    """The states that hit in the run that a control begins, each with the ticks from the control to its first hit."""
+def _led_to(
+    program: Program, tick: Tick, way: ProgramTransition, intents: tuple[int, ...]
+) -> dict[int, int]:
+    """The states that hit in the run that a control begins, each with the ticks from the control to
+    its first hit."""
     for state in _sources(program, way):
         values = _values_for(program, way, state, intents)
         if values is not None:
@@ -117,8 +126,8 @@ def _led_to(program: Program, tick: Tick, way: ProgramTransition, intents: tuple
 
 
 def _sources(program: Program, way: ProgramTransition) -> list[int]:
-    """The states in which a transition may be taken: its own, or of a group those that listen to it, from its start
-    on."""
+    """The states in which a transition may be taken: its own, or of a group those that listen to
+    it, from its start on."""
     if way.source >= 0:
         return [way.source]
     inside = [index for index, state in enumerate(program.states) if ~way.source in state.groups]
@@ -130,14 +139,15 @@ def _sources(program: Program, way: ProgramTransition) -> list[int]:
     return [place for place in inside if way in program.candidates(place)][:MOST_SOURCES]
 
 
-# What a condition asks for ----------------------------------------------------------------------------------------
+# What a condition asks for ------------------------------------------------------------------------
 
 
 def _values_for(
     program: Program, way: ProgramTransition, state: int, intents: tuple[int, ...]
 ) -> tuple[tuple[Any, ...], tuple[Any, ...]] | None:
-    """Senses and memos with which a way's condition holds in a state once the intents are armed, as near to how they
-    start as was found; None where none were. What asks for the time, a window or the end of a clip is waited for."""
+    """Senses and memos with which a way's condition holds in a state once the intents are armed, as
+    near to how they start as was found; None where none were. What asks for the time, a window or
+    the end of a clip is waited for."""
     senses = tuple([sense.start for sense in program.senses])
     memos = started_in(program, state).memos
     tree = way.condition.tree if way.condition else None
@@ -149,8 +159,10 @@ def _values_for(
         [(kind, int(place or 0)) for kind, place in read if kind != "threshold"]
         + [(source.operator, int(source.value or 0)) for kind, place in read if kind == "threshold"
            if (source := program.thresholds[int(place or 0)].source) is not None]))
-    numbers = _constants(tree) + [bound for threshold in program.thresholds for bound in (threshold.on, threshold.off)]
-    options = [_options(program, kind, place, senses if kind == "sense" else memos, numbers) for kind, place in places]
+    numbers = _constants(tree) + [bound for threshold in program.thresholds
+                                  for bound in (threshold.on, threshold.off)]
+    options = [_options(program, kind, place, senses if kind == "sense" else memos, numbers)
+               for kind, place in places]
     for chosen in islice(product(*options), MOST_VALUES):
         now, kept = list(senses), list(memos)
         for (kind, place), value in zip(places, chosen, strict=True):
@@ -182,11 +194,18 @@ def _options(
 
 
 def _could_hold(
-    program: Program, tree: Tree, state: int, intents: tuple[int, ...], senses: list[Any], memos: list[Any]
+    program: Program,
+    tree: Tree,
+    state: int,
+    intents: tuple[int, ...],
+    senses: list[Any],
+    memos: list[Any],
 ) -> bool:
-    """Whether a condition can come to hold with these values: what the time brings counts as come."""
+    """Whether a condition can come to hold with these values: what the time brings counts as
+    come."""
     machine = started_in(program, state)._replace(memos=tuple(memos))
-    now, reading, *_ = begin(program, machine, Inputs((False,) * len(program.actions), tuple(senses)))
+    now, reading, *_ = begin(program, machine,
+                             Inputs((False,) * len(program.actions), tuple(senses)))
     fill(reading, now, program.states[state].layer)
     reading.armed = [place in intents for place in range(len(program.intents))]
     return bool(value_of(_with_time(tree), reading))
@@ -196,15 +215,18 @@ def _with_time(tree: Tree) -> Tree:
     """A condition in which all that only time brings about holds."""
     if tree.operator in ("and", "or"):
         return tree._replace(operands=tuple([_with_time(operand) for operand in tree.operands]))
-    waits = tree.operator != "not" and any(leaf.operator in ("built-in", "window") for leaf in leaves(tree))
+    waits = tree.operator != "not" and any(
+        leaf.operator in ("built-in", "window") for leaf in leaves(tree)
+    )
     return Tree("constant", True, (), "bool") if waits else tree
 
 
-# Gestures ---------------------------------------------------------------------------------------------------------
+# Gestures -----------------------------------------------------------------------------------------
 
 
 class Gesture(NamedTuple):
-    """What the quickest hand does: (tick, action, down) from tick 0 on, and the tick in which the intent arms."""
+    """What the quickest hand does: (tick, action, down) from tick 0 on, and the tick in which the
+    intent arms."""
 
     edges: tuple[tuple[int, int, bool], ...]
     arms: int
@@ -215,7 +237,8 @@ def gesture_of(intent: ProgramIntent) -> Gesture:
     kind = GESTURES[intent.gesture]
     if kind.others == "some":
         return _one_after_the_other(intent)
-    edges = tuple([(at, action, down) for at, down in enumerate(kind.quickest) for action in intent.touches])
+    edges = tuple([(at, action, down) for at, down in enumerate(kind.quickest)
+                   for action in intent.touches])
     waits = -(-intent.threshold // TICK) if kind.completes_held == "once" else 0
     return Gesture(edges, len(kind.quickest) - 1 + waits)
 
@@ -232,7 +255,7 @@ def _one_after_the_other(intent: ProgramIntent) -> Gesture:
     return Gesture(tuple(edges), at)
 
 
-# The run ----------------------------------------------------------------------------------------------------------
+# The run ------------------------------------------------------------------------------------------
 
 
 def _run(
@@ -244,7 +267,8 @@ def _run(
     gestures = [gesture_of(program.intents[place]) for place in intents]
     latest = max(gesture.arms for gesture in gestures)
     # Those that are quicker begin later, so that all arm together.
-    edges = [(latest - gesture.arms + at, action, down) for gesture in gestures for at, action, down in gesture.edges]
+    edges = [(latest - gesture.arms + at, action, down) for gesture in gestures
+             for at, action, down in gesture.edges]
     first = min([at for at, _, _ in edges], default=0)
     begin_at = _ready(program, tick, way, state, senses, memos)
     if begin_at is None:
@@ -255,7 +279,8 @@ def _run(
     id = program.layers[layer].id
     begun = started_in(program, state)._replace(memos=memos)
     shifted = [(begin_at + at, action, held) for at, action, held in edges]
-    for number, now, report in _played(program, tick, begun, senses, shifted, begin_at + latest + LONGEST_RUN):
+    for number, now, report in _played(program, tick, begun, senses, shifted,
+                                       begin_at + latest + LONGEST_RUN):
         if not taken:
             if any(each.layer == id for each in report.taken):
                 if way.id not in [each.transition for each in report.taken]:
@@ -275,7 +300,11 @@ def _run(
 
 
 def _played(
-    program: Program, tick: Tick, now: MachineState, senses: tuple[Any, ...], edges: Sequence[tuple[int, int, bool]],
+    program: Program,
+    tick: Tick,
+    now: MachineState,
+    senses: tuple[Any, ...],
+    edges: Sequence[tuple[int, int, bool]],
     ticks: int,
 ) -> Iterator[tuple[int, MachineState, Report]]:
     """So many ticks in which actions go down and up: each with its number, and where it ends."""
@@ -295,10 +324,15 @@ def _goes_on(program: Program, state: int) -> bool:
 
 
 def _ready(
-    program: Program, tick: Tick, way: ProgramTransition, state: int, senses: tuple[Any, ...], memos: tuple[Any, ...]
+    program: Program,
+    tick: Tick,
+    way: ProgramTransition,
+    state: int,
+    senses: tuple[Any, ...],
+    memos: tuple[Any, ...],
 ) -> int | None:
-    """The first tick in which a way's leave rule, and what its condition asks of the time, hold while the state is
-    active and nothing is pressed; None where they never do."""
+    """The first tick in which a way's leave rule, and what its condition asks of the time, hold
+    while the state is active and nothing is pressed; None where they never do."""
     layer = program.states[state].layer
     now: MachineState = started_in(program, state)._replace(memos=memos)
     inputs = Inputs((False,) * len(program.actions), senses)
@@ -307,19 +341,30 @@ def _ready(
         there = now.layers[layer]
         if there.state != state:
             return None
-        if number and may_leave(program, there, way) and (tree is None or _in_time(program, tree, now, inputs, layer)):
+        if (
+            number
+            and may_leave(program, there, way)
+            and (tree is None or _in_time(program, tree, now, inputs, layer))
+        ):
             return number
         now, _ = tick(now, inputs)
     return None
 
 
-def _in_time(program: Program, tree: Tree, machine: MachineState, inputs: Inputs, layer: int) -> bool:
+def _in_time(
+    program: Program, tree: Tree, machine: MachineState, inputs: Inputs, layer: int
+) -> bool:
     now, reading, *_ = begin(program, machine, inputs)
     fill(reading, now, layer)
     reading.armed = [True] * len(program.intents)
-    asked = [term for term in _terms(tree) if any(leaf.operator in ("built-in", "window") for leaf in leaves(term))]
+    asked = [term for term in _terms(tree)
+             if any(leaf.operator in ("built-in", "window") for leaf in leaves(term))]
     return all(value_of(each, reading) for each in asked)
 
 
 def _terms(tree: Tree) -> list[Tree]:
-    return [part for operand in tree.operands for part in _terms(operand)] if tree.operator == "and" else [tree]
+    return (
+        [part for operand in tree.operands for part in _terms(operand)]
+        if tree.operator == "and"
+        else [tree]
+    )

@@ -1,4 +1,5 @@
-"""The table of frame data: when each state with a hit window hits, for how long, how far and how hard. In ticks."""
+"""The table of frame data: when each state with a hit window hits, for how long, how far and how
+hard. In ticks."""
 
 from __future__ import annotations
 
@@ -17,15 +18,16 @@ from .controls import FirstHit, from_controls
 
 
 class FrameData(NamedTuple):
-    """A state that hits. Ticks: `startup` before the first hit window opens, `active` up to the last tick in which one
-    is open, `recovery` after that; `cancel` the first and last tick in which a cancel window is open, counted from 1,
-    or None.
+    """A state that hits. Ticks: `startup` before the first hit window opens, `active` up to the
+    last tick in which one is open, `recovery` after that; `cancel` the first and last tick in which
+    a cancel window is open, counted from 1, or None.
 
-    `on_hit` and `on_guard` are the advantage over the dummy asked: how many ticks sooner than it the puppet is free
-    again, counted from the first tick that hits to the end of the clip; None where the dummy does not say.
-    `reach` is how far in front of the pivot it hits, in pixels. `from_control` is how many ticks after the first press
-    of the quickest control that leads there its first hit comes, None where none was found; `control` is that intent's
-    name. All of it is measured by running the engine: `alone` and `controls` say how.
+    `on_hit` and `on_guard` are the advantage over the dummy asked: how many ticks sooner than it
+    the puppet is free again, counted from the first tick that hits to the end of the clip; None
+    where the dummy does not say. `reach` is how far in front of the pivot it hits, in pixels.
+    `from_control` is how many ticks after the first press of the quickest control that leads there
+    its first hit comes, None where none was found; `control` is that intent's name. All of it is
+    measured by running the engine: `alone` and `controls` say how.
     """
 
     state: str
@@ -45,7 +47,8 @@ class FrameData(NamedTuple):
 
 
 COLUMNS = (
-    "state", "startup", "active", "recovery", "total", "cancel from", "cancel to", "reach", "damage", "hit stop",
+    "state", "startup", "active", "recovery", "total", "cancel from", "cancel to", "reach",
+    "damage", "hit stop",
     "control", "ticks from control to hit", "on hit", "on guard",
 )
 
@@ -53,9 +56,9 @@ COLUMNS = (
 def frame_data(
     puppet: Puppet, program: Program, world: World | None = None, tick: Tick | None = None
 ) -> tuple[FrameData, ...]:
-    """Every state that plays a clip with a hit window, band by band; for one that plays a spread, a row a clip. The
-    first dummy of the world that says how long it reels is asked for the advantage. `tick` is the program's, where it
-    is there."""
+    """Every state that plays a clip with a hit window, band by band; for one that plays a spread, a
+    row a clip. The first dummy of the world that says how long it reels is asked for the advantage.
+    `tick` is the program's, where it is there."""
     dummies = world.dummies if world is not None else ()
     asked = next((dummy for dummy in dummies if dummy.ticks("reels", program.rate) or dummy.ticks(
         "reels_guarding", program.rate)), None)
@@ -68,11 +71,17 @@ def frame_data(
         state = program.states[place]
         if state.layer < 0:
             continue
-        for variant, clip in enumerate([each.clip for each in state.spread] if state.spread else [state.clip]):
-            if clip is not None and clip.id in clips and any(window.kind == "hit" for window in clip.windows):
+        for variant, clip in enumerate([each.clip for each in state.spread]
+                                       if state.spread else [state.clip]):
+            if (
+                clip is not None
+                and clip.id in clips
+                and any(window.kind == "hit" for window in clip.windows)
+            ):
                 drawn = clips[clip.id]
                 name = f"{state.name} · {drawn.name}" if state.spread else state.name
-                found += _row(state, name, clip, drawn, played_alone(still, place, variant), controls.get(place), asked,
+                found += _row(state, name, clip, drawn, played_alone(still, place, variant),
+                              controls.get(place), asked,
                               program.rate)
     return tuple(found)
 
@@ -92,8 +101,14 @@ def _by_band(puppet: Puppet) -> list[State]:
 
 
 def _row(
-    state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, alone: Alone, control: FirstHit | None,
-    asked: Dummy | None, rate: int,
+    state: ProgramState,
+    name: str,
+    clip: ProgramClip,
+    drawn: Clip,
+    alone: Alone,
+    control: FirstHit | None,
+    asked: Dummy | None,
+    rate: int,
 ) -> list[FrameData]:
     """The row of a clip that a state plays; none where its hit window never opens."""
     hits, cancels, total = alone
@@ -123,7 +138,11 @@ def _reach(clip: Clip) -> float:
                 pivot = clip.pivot_of(index)
                 for box in frame.boxes:
                     if box.kind == "hit" and box.name in ("", window.name):
-                        ahead = box.x + box.width - pivot.x if clip.faces == "right" else pivot.x - box.x
+                        ahead = (
+                            box.x + box.width - pivot.x
+                            if clip.faces == "right"
+                            else pivot.x - box.x
+                        )
                         best = max(best, ahead)
     return round(best, 1)
 
@@ -133,6 +152,8 @@ def frame_data_rows(data: Iterable[FrameData]) -> Iterator[list[object]]:
     yield list(COLUMNS)
     for each in data:
         cancel = each.cancel or ("", "")
-        yield [each.name, each.startup, each.active, each.recovery, each.total, *cancel, each.reach, each.damage,
+        yield [each.name, each.startup, each.active, each.recovery, each.total, *cancel, each.reach,
+               each.damage,
                each.hit_stop, each.control,
-               *["" if number is None else number for number in (each.from_control, each.on_hit, each.on_guard)]]
+               *["" if number is None else number
+                 for number in (each.from_control, each.on_hit, each.on_guard)]]

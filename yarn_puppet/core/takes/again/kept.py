@@ -1,4 +1,5 @@
-"""The takes that are kept with a puppet, run again after each edit: promises judged, and compared with runs before."""
+"""The takes that are kept with a puppet, run again after each edit: promises judged, and compared
+with runs before."""
 
 from __future__ import annotations
 
@@ -26,8 +27,9 @@ OFTEN = 256
 class Outcome(NamedTuple):
     """What came of a take.
 
-    `states` are those of the lowest layer, `was` those of the reference. `again_from` is the tick from which it was run
-    again, `seconds` how long that took. A `problem` says why it cannot be run; then there is nothing else.
+    `states` are those of the lowest layer, `was` those of the reference. `again_from` is the tick
+    from which it was run again, `seconds` how long that took. A `problem` says why it cannot be
+    run; then there is nothing else.
     """
 
     take: str
@@ -46,12 +48,14 @@ class Outcome(NamedTuple):
 def unknown_actions(puppet: Puppet, take: Take) -> list[str]:
     """The actions and axes that a take moves and a puppet does not have."""
     known = {*(action.id for action in puppet.actions), *(axis.id for axis in puppet.axes)}
-    return [id for id in dict.fromkeys([*(control[1] for control in take.controls), *(axis[1] for axis in take.axes)])
+    return [id for id in dict.fromkeys([*(control[1] for control in take.controls),
+                                        *(axis[1] for axis in take.axes)])
             if id not in known]
 
 
 class _Kept:
-    """The runs of one take: as it is now, as it was before the last edit, and as it was accepted."""
+    """The runs of one take: as it is now, as it was before the last edit, and as it was
+    accepted."""
 
     def __init__(self, take: Take) -> None:
         self.take = take
@@ -82,9 +86,11 @@ class KeptRuns:
         self, puppet: Puppet, takes: Mapping[str, Take], worlds: Mapping[str, World],
         references: Mapping[str, Reference] | None = None,
     ) -> Iterator[Outcome | None]:
-        """Run all takes with a puppet; yields what comes of each, and None in between, when one may well stop.
+        """Run all takes with a puppet; yields what comes of each, and None in between, when one may
+        well stop.
 
-        `worlds` are the booths by file name. A take without a reference has the first puppet that it ran with.
+        `worlds` are the booths by file name. A take without a reference has the first puppet that
+        it ran with.
         """
         for gone in set(self._kept) - set(takes):
             del self._kept[gone]
@@ -101,7 +107,8 @@ class KeptRuns:
                     f"it presses {', '.join(lost[:4])}, which the puppet does not have"))
                 continue
             if take.booth is not None and take.booth not in worlds:
-                yield Outcome(name, take.ticks, take.first, problem=f"its booth {take.booth} is not there")
+                yield Outcome(name, take.ticks, take.first,
+                              problem=f"its booth {take.booth} is not there")
                 continue
             world = worlds[take.booth] if take.booth is not None else None
             kept = self._kept_for(name, take)
@@ -109,11 +116,12 @@ class KeptRuns:
             yield from self._run_one(name, kept, in_world(setup, world), wanted)
         self._through = True
         in_use = [each.reference_of for each in self._kept.values()]
-        self._accepted = [each for each in self._accepted if any(each[0] is used for used in in_use)]
+        self._accepted = [each for each in self._accepted
+                          if any(each[0] is used for used in in_use)]
 
     def _begin(self, puppet: Puppet, worlds: Mapping[str, World]) -> None:
-        """An edit is what came between two puppets whose takes were all run: one that was left in the middle for
-        another is part of that. Keeping a take or promising something is none."""
+        """An edit is what came between two puppets whose takes were all run: one that was left in
+        the middle for another is part of that. Keeping a take or promising something is none."""
         now = puppet, dict(worlds)
         if self._present is None or self._present[0] != puppet or any(
             self._present[1].get(file, world) != world for file, world in worlds.items()
@@ -183,11 +191,14 @@ class KeptRuns:
         reference = kept.reference
         assert reference is not None
         since_edit = _changed(kept, kept.before, setup) if kept.before is not None else None
-        since_reference = since_edit if reference is kept.before else _changed(kept, reference, setup)
+        since_reference = (
+            since_edit if reference is kept.before else _changed(kept, reference, setup)
+        )
         layer = setup.program.layers[0].id if setup.program.layers else ""
         yield Outcome(
             name, len(now), kept.take.first, tuple(now.columns.states.get(layer, ())),
-            tuple(reference.columns.states.get(layer, ())), tuple(verdicts), since_edit, since_reference, again_from,
+            tuple(reference.columns.states.get(layer, ())), tuple(verdicts), since_edit,
+            since_reference, again_from,
             seconds,
         )
 
@@ -242,11 +253,14 @@ def _watched(kept: _Kept, tick: int, known: Records | None) -> Iterator[Watched 
 
 def _referred(kept: _Kept, wanted: Reference | None) -> bool:
     """Whether the run of what was accepted is there already."""
-    return kept.reference is not None and (wanted is None or wanted is kept.reference_of or wanted == kept.reference_of)
+    return kept.reference is not None and (
+        wanted is None or wanted is kept.reference_of or wanted == kept.reference_of
+    )
 
 
 def _compared_with(kept: _Kept, wanted: Reference | None) -> list[Records]:
-    """The runs that are there to compare with: that before the last edit, and that which was accepted."""
+    """The runs that are there to compare with: that before the last edit, and that which was
+    accepted."""
     found = [kept.before] if kept.before is not None else []
     if _referred(kept, wanted) and kept.reference is not None and kept.reference is not kept.before:
         found.append(kept.reference)
@@ -254,8 +268,11 @@ def _compared_with(kept: _Kept, wanted: Reference | None) -> list[Records]:
 
 
 def _beside(kept: _Kept, runs: list[Records], setup: Setup, again_from: int) -> list[Beside]:
-    """The run to come beside each of those; as it was compared already, where nothing is run again."""
-    known = {id(each.before): each for each in kept.beside} if again_from == len(kept.controls) else {}
+    """The run to come beside each of those; as it was compared already, where nothing is run
+    again."""
+    known = (
+        {id(each.before): each for each in kept.beside} if again_from == len(kept.controls) else {}
+    )
     return [known.get(id(run)) or Beside(run, _since(run, setup)) for run in runs]
 
 
@@ -270,7 +287,8 @@ def _seen_known(beside: list[Beside], known: Records | None) -> Iterator[None]:
 
 
 def _again(kept: _Kept, setup: Setup) -> Iterator[Records | None]:
-    """The take's run with a setup, made of its run now as far as that is the same; None in between."""
+    """The take's run with a setup, made of its run now as far as that is the same; None in
+    between."""
     run = Records()
     for run in run_again(setup, kept.controls, _known(kept, setup)[1]):
         if len(run) % OFTEN == 0:
@@ -280,7 +298,11 @@ def _again(kept: _Kept, setup: Setup) -> Iterator[Records | None]:
 
 def _since(before: Records, setup: Setup) -> int:
     """The first tick in which a run of before can differ from one with a setup."""
-    return first_touched(before.setup, setup, before.first_seen, len(before)) if before.setup is not None else 0
+    return (
+        first_touched(before.setup, setup, before.first_seen, len(before))
+        if before.setup is not None
+        else 0
+    )
 
 
 def _changed(kept: _Kept, before: Records, setup: Setup) -> Difference | None:
@@ -290,4 +312,8 @@ def _changed(kept: _Kept, before: Records, setup: Setup) -> Difference | None:
     if before is now:
         return None
     beside = next((each for each in kept.beside if each.before is before), None)
-    return beside.difference(now) if beside is not None else difference(before, now, _since(before, setup))
+    return (
+        beside.difference(now)
+        if beside is not None
+        else difference(before, now, _since(before, setup))
+    )

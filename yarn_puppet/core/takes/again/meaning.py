@@ -1,8 +1,9 @@
-"""What the parts of a compiled puppet come to, over ids: equal in two programs where they do the same.
+"""What the parts of a compiled puppet come to, over ids: equal in two programs where they do the
+same.
 
-A program says most things by their places in it, and places shift: with a state put in front of the others, every
-transition leads to another number and to the same state. Here each place is its id again, and each clip comes with
-what is drawn and hit by it, which the program leaves to the world.
+A program says most things by their places in it, and places shift: with a state put in front of the
+others, every transition leads to another number and to the same state. Here each place is its id
+again, and each clip comes with what is drawn and hit by it, which the program leaves to the world.
 """
 
 from __future__ import annotations
@@ -18,8 +19,8 @@ from ..run import Setup
 
 
 class Meaning:
-    """The parts of one program over ids. Nothing is forgotten by being new: what has no entry in the table of kinds is
-    told field by field."""
+    """The parts of one program over ids. Nothing is forgotten by being new: what has no entry in
+    the table of kinds is told field by field."""
 
     def __init__(self, setup: Setup) -> None:
         program = setup.program
@@ -31,8 +32,10 @@ class Meaning:
         self._known: dict[int, tuple[Any, Any]] = {}
         """By identity what was told already, with the part itself, which must live as long."""
         self._kinds: dict[type, Callable[[Any], Any]] = {
-            Tree: self._tree, ProgramDeed: self._deed, ProgramClip: self._clip, ProgramMoment: self._shows_clip,
-            ProgramRule: self._shows_clip, ProgramTransition: self._transition, ProgramState: self._node,
+            Tree: self._tree, ProgramDeed: self._deed, ProgramClip: self._clip,
+            ProgramMoment: self._shows_clip,
+            ProgramRule: self._shows_clip, ProgramTransition: self._transition,
+            ProgramState: self._node,
             ProgramGroup: self._node,
         }
 

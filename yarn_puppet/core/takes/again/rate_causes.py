@@ -1,7 +1,9 @@
-"""What of a puppet and its booth does not fall on whole ticks at every rate, each with the change that makes it so.
+"""What of a puppet and its booth does not fall on whole ticks at every rate, each with the change
+that makes it so.
 
-A tick is 1000 units at any rate, and times are rounded to units (docs/semantics.md, section 1): a time falls on whole
-ticks where its units are whole thousands. What falls on whole ticks at 30 Hz does so at all of the rates.
+A tick is 1000 units at any rate, and times are rounded to units (docs/semantics.md, section 1): a
+time falls on whole ticks where its units are whole thousands. What falls on whole ticks at 30 Hz
+does so at all of the rates.
 """
 
 from __future__ import annotations
@@ -22,8 +24,8 @@ COARSEST = min(RATES)
 
 
 class Cause(NamedTuple):
-    """A time that falls between ticks at some rate: where it is and what it is now, the change in words, and the puppet
-    and the booth with it made."""
+    """A time that falls between ticks at some rate: where it is and what it is now, the change in
+    words, and the puppet and the booth with it made."""
 
     words: str
     puppet: Puppet
@@ -59,19 +61,24 @@ def _of_intents(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[
 
         gesture = GESTURES[each.gesture]
         if gesture.time_word and each.seconds and not whole(each.seconds):
-            yield Cause(f"{each.name}: {between(each.seconds)}", changed(seconds=nearest(each.seconds)), world)
+            yield Cause(f"{each.name}: {between(each.seconds)}",
+                        changed(seconds=nearest(each.seconds)), world)
         if not gesture.is_level and each.buffer and not whole(each.buffer):
-            yield Cause(f"{each.name}, its buffer: {between(each.buffer)}", changed(buffer=nearest(each.buffer)), world)
+            yield Cause(f"{each.name}, its buffer: {between(each.buffer)}",
+                        changed(buffer=nearest(each.buffer)), world)
 
 
 def _of_leave_rules(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Cause]:
-    names, wanted = {node.id: node.name for node in puppet.nodes}, {transition.id for transition in about.transitions}
+    names, wanted = {node.id: node.name for node in puppet.nodes}, {
+        transition.id for transition in about.transitions}
     for index, each in enumerate(puppet.transitions):
         if each.id in wanted and each.leave.kind == "after" and not whole(each.leave.seconds):
             ways = list(puppet.transitions)
-            ways[index] = replace(each, leave=replace(each.leave, seconds=nearest(each.leave.seconds)))
+            ways[index] = replace(each,
+                                  leave=replace(each.leave, seconds=nearest(each.leave.seconds)))
             way = f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}"
-            yield Cause(f"{way}: after {between(each.leave.seconds)}", replace(puppet, transitions=tuple(ways)), world)
+            yield Cause(f"{way}: after {between(each.leave.seconds)}",
+                        replace(puppet, transitions=tuple(ways)), world)
 
 
 def _of_memos(puppet: Puppet, world: World | None) -> Iterator[Cause]:
@@ -79,7 +86,8 @@ def _of_memos(puppet: Puppet, world: World | None) -> Iterator[Cause]:
         if each.returns and not whole(each.returns):
             memos = list(puppet.memos)
             memos[index] = replace(each, returns=nearest(each.returns))
-            yield Cause(f"{each.name} returns: {between(each.returns)}", replace(puppet, memos=tuple(memos)), world)
+            yield Cause(f"{each.name} returns: {between(each.returns)}",
+                        replace(puppet, memos=tuple(memos)), world)
 
 
 def _of_clips(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Cause]:
@@ -89,14 +97,18 @@ def _of_clips(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Ca
             continue
 
         def put(made: Clip) -> Puppet:
-            return replace(puppet, clips=tuple([made if each.id == made.id else each for each in puppet.clips]))
+            return replace(puppet, clips=tuple(
+                [made if each.id == made.id else each for each in puppet.clips]))
 
         if not whole(clip.length / 1000):
             last = clip.frames[-1]
             longer = nearest(clip.length / 1000) * 1000 - (clip.length - last.duration)
             if longer > 0:
-                yield Cause(f"{clip.name}, its end: {between(clip.length / 1000)}, by its last frame", put(replace(
-                    clip, frames=(*clip.frames[:-1], replace(last, duration=longer)))), world)
+                yield Cause(
+                    f"{clip.name}, its end: {between(clip.length / 1000)}, by its last frame",
+                    put(replace(clip, frames=(*clip.frames[:-1], replace(last, duration=longer)))),
+                    world,
+                )
         for index, window in enumerate(clip.windows):
             moved = replace(window, start=_nearest_from(window.start), end=max(
                 _nearest_from(window.start) + 1000 / COARSEST, _nearest_from(window.end)))
@@ -104,9 +116,13 @@ def _of_clips(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Ca
                 windows = list(clip.windows)
                 windows[index] = moved
                 yield Cause(
-                    f"{clip.name}, window {window.name}: from {said(window.start / 1000)} to {said(window.end / 1000)}"
-                    f" falls between ticks; make it {said(moved.start / 1000)} to {said(moved.end / 1000)}",
-                    put(replace(clip, windows=tuple(windows))), world)
+                    f"{clip.name}, window {window.name}: from {said(window.start / 1000)} to "
+                    f"{said(window.end / 1000)}"
+                    f" falls between ticks; make it {said(moved.start / 1000)} to "
+                    f"{said(moved.end / 1000)}",
+                    put(replace(clip, windows=tuple(windows))),
+                    world,
+                )
         for index, moment in enumerate(clip.moments):
             at = _nearest_from(moment.at)
             if at != moment.at:
@@ -119,25 +135,30 @@ def _of_clips(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Ca
 def _of_stops(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Cause]:
     """Hit stops that are counted in ticks, and so last longer at lower rates."""
     wanted = {each.id for each in about.clips}
-    if any(window.hit_stop and not window.hit_stop_seconds for clip in about.clips for window in clip.windows):
+    if any(window.hit_stop and not window.hit_stop_seconds for clip in about.clips
+           for window in clip.windows):
         def timed(clip: Clip) -> Clip:
             return replace(clip, windows=tuple([
                 replace(window, hit_stop_seconds=nearest(window.hit_stop / puppet.rate))
-                if window.hit_stop and not window.hit_stop_seconds else window for window in clip.windows]))
+                if window.hit_stop and not window.hit_stop_seconds else window
+                for window in clip.windows]))
 
         clips = tuple([timed(clip) if clip.id in wanted else clip for clip in puppet.clips])
-        yield Cause("hit stops are counted in ticks: give them in seconds", replace(puppet, clips=clips), world)
+        yield Cause("hit stops are counted in ticks: give them in seconds",
+                    replace(puppet, clips=clips), world)
 
 
 def _of_dummies(puppet: Puppet, world: World) -> Iterator[Cause]:
     """The same of dummies: what their blows hold, and how long they reel."""
     timed = []
     for dummy in world.dummies:
-        given = {f"{field}_seconds": nearest(ticks / puppet.rate) for field in ("hit_stop", "reels", "reels_guarding")
+        given = {f"{field}_seconds": nearest(ticks / puppet.rate)
+                 for field in ("hit_stop", "reels", "reels_guarding")
                  if (ticks := getattr(dummy, field)) and not getattr(dummy, f"{field}_seconds")}
         timed.append(replace(dummy, **given))
     if tuple(timed) != world.dummies:
-        yield Cause("what dummies are held and reel for is counted in ticks: give it in seconds", puppet,
+        yield Cause("what dummies are held and reel for is counted in ticks: give it in seconds",
+                    puppet,
                     replace(world, dummies=tuple(timed)))
     for index, dummy in enumerate(world.dummies):
         if dummy.does == "strikes" and not whole(dummy.every):
@@ -147,7 +168,7 @@ def _of_dummies(puppet: Puppet, world: World) -> Iterator[Cause]:
                         replace(world, dummies=tuple(dummies)))
 
 
-# Times -----------------------------------------------------------------------------------------------------------
+# Times --------------------------------------------------------------------------------------------
 
 
 def whole(seconds: float) -> bool:

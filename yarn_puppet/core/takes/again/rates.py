@@ -1,4 +1,5 @@
-"""The same take at other rates: what comes at another time there, and which changes of the puppet, tried, mend it."""
+"""The same take at other rates: what comes at another time there, and which changes of the puppet,
+tried, mend it."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ MOST_TOGETHER = 3
 
 
 class RateDifference(NamedTuple):
-    """Something that happens at another time, in seconds, than at the take's own rate; None where it does not."""
+    """Something that happens at another time, in seconds, than at the take's own rate; None where
+    it does not."""
 
     what: Occurrence
     own: float | None
@@ -32,8 +34,8 @@ class RateDifference(NamedTuple):
 
 
 class AtRate(NamedTuple):
-    """A take run at a rate: the states of the lowest layer, in its ticks; and what differs from its own rate by more
-    than the controls can be told apart there."""
+    """A take run at a rate: the states of the lowest layer, in its ticks; and what differs from its
+    own rate by more than the controls can be told apart there."""
 
     rate: int
     ticks: int
@@ -42,8 +44,8 @@ class AtRate(NamedTuple):
 
 
 class Rates(NamedTuple):
-    """A take at each of the rates; and, once they were `tried`, what mends the differences, as sentences. Without any
-    no cause was found, and `tried` says among how many changes."""
+    """A take at each of the rates; and, once they were `tried`, what mends the differences, as
+    sentences. Without any no cause was found, and `tried` says among how many changes."""
 
     at: tuple[AtRate, ...]
     mends: tuple[str, ...] = ()
@@ -72,8 +74,8 @@ def _at_each(puppet: Puppet, take: Take, world: World | None) -> Iterator[AtRate
 
 
 def _tried(puppet: Puppet, take: Take, world: World | None, rates: Rates) -> Iterator[Rates | None]:
-    """Each cause put right and the take run again at all rates: those that leave the least are told, and what they
-    leave. A change that mends nothing is not told."""
+    """Each cause put right and the take run again at all rates: those that leave the least are
+    told, and what they leave. A change that mends nothing is not told."""
     before = left = _count(rates.at)
     about = _about(puppet, rates.at)
     now, here = puppet, world
@@ -96,7 +98,9 @@ def _tried(puppet: Puppet, take: Take, world: World | None, rates: Rates) -> Ite
         left, cause = best
         now, here = cause.puppet, cause.world
         besides = "and besides, " if mends else ""
-        comes = "then all rates agree" if not left else f"then {left} of {before} differences are left"
+        comes = (
+            "then all rates agree" if not left else f"then {left} of {before} differences are left"
+        )
         mends.append(f"{besides}{cause.words}; {comes}: tried")
         if not left:
             break
@@ -108,18 +112,21 @@ def _count(at: tuple[AtRate, ...]) -> int:
 
 
 def _about(puppet: Puppet, found: tuple[AtRate, ...]) -> Puppet:
-    """The puppet with no more than what has a say in what differs: the states that were active then, what leads from
-    one of them to another, their clips and the intents asked for."""
+    """The puppet with no more than what has a say in what differs: the states that were active
+    then, what leads from one of them to another, their clips and the intents asked for."""
     ids: set[str] = set()
     for at in found:
         ticks = [differ.here * at.rate for differ in at.differs if differ.here is not None]
         own = next((each for each in found if each.rate == puppet.rate), at)
         before = [differ.own * own.rate for differ in at.differs if differ.own is not None]
-        ids |= {run.key for states, listed in ((at.states, ticks), (own.states, before)) for run in states
+        ids |= {run.key for states, listed in ((at.states, ticks), (own.states, before))
+                for run in states
                 for tick in listed if run.first - 1 <= tick <= run.last + 1}
-    within = ids | {group.id for state in puppet.states if state.id in ids for group in puppet.groups_around(state)}
+    within = ids | {group.id for state in puppet.states if state.id in ids
+                    for group in puppet.groups_around(state)}
     ways = tuple([transition for transition in puppet.transitions if transition.source in within])
-    clips = {clip.id for state in puppet.states if state.id in ids for clip in puppet.clips_of(state)}
+    clips = {clip.id for state in puppet.states if state.id in ids
+             for clip in puppet.clips_of(state)}
     asked = " ".join(way.when for way in ways)
     return replace(
         puppet, transitions=ways, clips=tuple([clip for clip in puppet.clips if clip.id in clips]),
@@ -146,7 +153,8 @@ def _in_seconds(found: list[tuple[Occurrence, int]], rate: int) -> dict[Occurren
 def _differing(
     own: dict[Occurrence, list[float]], here: dict[Occurrence, list[float]], least: float
 ) -> tuple[RateDifference, ...]:
-    """What is not within `least` seconds of where it was: a tick of the coarser rate either way cannot be helped."""
+    """What is not within `least` seconds of where it was: a tick of the coarser rate either way
+    cannot be helped."""
     found = []
     for what in {**own, **here}:
         # Lined up in thousandths, so that ticks of two rates can be compared.
@@ -156,4 +164,5 @@ def _differing(
             if before is None or after is None or abs(after - before) > 1000 * least:
                 found.append(RateDifference(what, None if before is None else before / 1000,
                                      None if after is None else after / 1000))
-    return tuple(sorted(found, key=lambda each: each.here if each.here is not None else each.own or 0.0))
+    return tuple(sorted(found,
+                        key=lambda each: each.here if each.here is not None else each.own or 0.0))

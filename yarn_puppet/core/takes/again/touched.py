@@ -1,9 +1,10 @@
 """From which tick of a run an edit can make a difference: what is before it need not be run again.
 
-It is decided by the two programs, not by the kinds of entries that were edited: a tick reads its program and nothing
-else of the puppet. The rule, which docs/takes.md states: a part of the program that differs touches the first tick in
-which the run came across it, and what all ticks read touches the first. It may name an earlier tick than needed, never
-a later one. Every field of a program is named below, so that a new one is not forgotten.
+It is decided by the two programs, not by the kinds of entries that were edited: a tick reads its
+program and nothing else of the puppet. The rule, which docs/takes.md states: a part of the program
+that differs touches the first tick in which the run came across it, and what all ticks read touches
+the first. It may name an earlier tick than needed, never a later one. Every field of a program is
+named below, so that a new one is not forgotten.
 """
 
 from __future__ import annotations
@@ -19,27 +20,33 @@ from ..first_seen import FirstSeen
 from ..run import Setup
 from .meaning import Meaning
 
-EVERY_TICK = ("rate", "layers", "actions", "senses", "memos", "thresholds", "facing_sense", "facing_up", "facing_kind",
+EVERY_TICK = ("rate", "layers", "actions", "senses", "memos", "thresholds", "facing_sense",
+              "facing_up", "facing_kind",
               "facing_start")
 """What any tick may read."""
 BY_NODE = ("states", "groups", "transitions", "clips")
-"""What is come across with a state or group: transitions are among its exits, clips are played by it."""
+"""What is come across with a state or group: transitions are among its exits, clips are played by
+it."""
 BY_PRESS = ("intents", "intents_of")
 """What is come across when an action is pressed, or a deed arms it."""
 NO_MATTER = ("name", "special", "remembering", "places", "problems", "kept")
 """What the other fields say once more, or no tick reads."""
 OF_THE_WORLD = ("anchors", "axes", "mover", "booth")
-"""The fields of a puppet that the world reads, in any tick. Its clips come with the states that play them."""
+"""The fields of a puppet that the world reads, in any tick. Its clips come with the states that
+play them."""
 
 
 def first_touched(before: Setup, after: Setup, first_seen: FirstSeen, ticks: int) -> int:
-    """The first tick of a run of `before`, `ticks` long, that may differ with `after`; `ticks` where none does."""
+    """The first tick of a run of `before`, `ticks` long, that may differ with `after`; `ticks`
+    where none does."""
     old, new = Meaning(before), Meaning(after)
     if before.world is not after.world and before.world != after.world:
         return 0
-    if any(_differ(getattr(before.puppet, field), getattr(after.puppet, field)) for field in OF_THE_WORLD):
+    if any(_differ(getattr(before.puppet, field), getattr(after.puppet, field))
+           for field in OF_THE_WORLD):
         return 0
-    if any(old.of(getattr(old.program, field)) != new.of(getattr(new.program, field)) for field in EVERY_TICK):
+    if any(old.of(getattr(old.program, field)) != new.of(getattr(new.program, field))
+           for field in EVERY_TICK):
         return 0
     if _starts(before.program) != _starts(after.program):
         return 0
@@ -49,8 +56,8 @@ def first_touched(before: Setup, after: Setup, first_seen: FirstSeen, ticks: int
 
 
 def _by_dummies(before: Setup, after: Setup) -> list[int]:
-    """Dummies that replay are the puppet once more: where what one does differs, it does so in that tick at the
-    earliest, since it is never ahead of the run."""
+    """Dummies that replay are the puppet once more: where what one does differs, it does so in that
+    tick at the earliest, since it is never ahead of the run."""
     found = []
     for one, other in zip_longest(before.tracks, after.tracks, fillvalue=()):
         if one != other:
@@ -69,8 +76,8 @@ def _starts(program: Program) -> list[str]:
 
 
 def _by_intents(old: Meaning, new: Meaning, first_seen: FirstSeen) -> list[int]:
-    """An intent is of no account before one of its actions is pressed, or something arms it. What reads it is a state's
-    or a group's, and touched as such."""
+    """An intent is of no account before one of its actions is pressed, or something arms it. What
+    reads it is a state's or a group's, and touched as such."""
     was, now = _intents(old.program), _intents(new.program)
     if [id for id in was if id in now] != [id for id in now if id in was]:
         # Those that arm in one tick are used up in their order.
@@ -87,7 +94,8 @@ def _by_intents(old: Meaning, new: Meaning, first_seen: FirstSeen) -> list[int]:
             found.append(first_seen.armed[id])
         for program, each in ((old.program, was.get(id)), (new.program, now.get(id))):
             if each is not None:
-                pressed = (first_seen.actions.get(program.actions[place]) for place in each.touches + each.steps)
+                pressed = (first_seen.actions.get(program.actions[place])
+                           for place in each.touches + each.steps)
                 found += [tick for tick in pressed if tick is not None]
     return found
 
@@ -98,8 +106,10 @@ def _intents(program: Program) -> dict[str, ProgramIntent]:
 
 
 def _armed_by_deeds(program: Program) -> set[str]:
-    deeds: list[ProgramDeed] = [deed for state in program.states for deed in (*state.on_enter, *state.on_leave)]
-    deeds += [deed for clip in program.clips.values() for moment in clip.moments for deed in moment.deeds]
+    deeds: list[ProgramDeed] = [deed for state in program.states
+                                for deed in (*state.on_enter, *state.on_leave)]
+    deeds += [deed for clip in program.clips.values() for moment in clip.moments
+              for deed in moment.deeds]
     return {program.intents[deed.place].id for deed in deeds if deed.kind == "arm"}
 
 

@@ -1,7 +1,7 @@
 """The process that runs the kept takes again: `python -m yarn_puppet.core.takes.again.worker`.
 
-It reads one JSON object a line, an `Ask`, and answers with lines of JSON, `Answer`s. A newer question makes it leave an
-older one. It ends when its input does.
+It reads one JSON object a line, an `Ask`, and answers with lines of JSON, `Answer`s. A newer
+question makes it leave an older one. It ends when its input does.
 """
 
 from __future__ import annotations
@@ -29,9 +29,9 @@ from .references import Reference
 class TakesRequest(msgspec.Struct, frozen=True, omit_defaults=True):
     """What is to be done: run these takes with this puppet, in booths by file name.
 
-    `references` says for each take the number of what it is compared with. Of those numbers `given` are the ones that
-    were not told yet. `rates` is a take to run at other rates afterwards; `fresh` forgets the runs of before, and then
-    all numbers are given.
+    `references` says for each take the number of what it is compared with. Of those numbers `given`
+    are the ones that were not told yet. `rates` is a take to run at other rates afterwards; `fresh`
+    forgets the runs of before, and then all numbers are given.
     """
 
     number: int
@@ -59,8 +59,11 @@ ASK = msgspec.json.Decoder(TakesRequest)
 ANSWER = msgspec.json.Decoder(Answer)
 
 
-def answers(kept: KeptRuns, ask: TakesRequest, known: dict[int, Reference] | None = None) -> Iterator[Answer | None]:
-    """Do what is asked for; None where one may leave it for something newer. `known` are the references by number."""
+def answers(
+    kept: KeptRuns, ask: TakesRequest, known: dict[int, Reference] | None = None
+) -> Iterator[Answer | None]:
+    """Do what is asked for; None where one may leave it for something newer. `known` are the
+    references by number."""
     known = known if known is not None else ask.given
     references = {take: known[number] for take, number in ask.references.items() if number in known}
     for outcome in kept.run(ask.puppet, ask.takes, ask.worlds, references):
@@ -73,7 +76,8 @@ def answers(kept: KeptRuns, ask: TakesRequest, known: dict[int, Reference] | Non
 
 
 class Waiting:
-    """What was asked and not begun yet. Only the last question counts, but every reference that was given."""
+    """What was asked and not begun yet. Only the last question counts, but every reference that was
+    given."""
 
     def __init__(self, source: BinaryIO) -> None:
         self._lines: SimpleQueue[bytes] = SimpleQueue()
@@ -85,7 +89,8 @@ class Waiting:
         self._lines.put(b"")
 
     def next(self, block: bool) -> TakesRequest | None:
-        """The newest question; None where there is none. Ends the process where no more can come."""
+        """The newest question; None where there is none. Ends the process where no more can
+        come."""
         ask: TakesRequest | None = None
         with suppress(Empty):
             while True:
@@ -94,7 +99,8 @@ class Waiting:
                     raise SystemExit
                 newer = ASK.decode(line)
                 given = {**ask.given, **newer.given} if ask is not None else newer.given
-                ask = replace(newer, given=given, fresh=newer.fresh or (ask is not None and ask.fresh))
+                ask = replace(newer, given=given,
+                              fresh=newer.fresh or (ask is not None and ask.fresh))
         return ask
 
 
@@ -108,7 +114,8 @@ def serve(source: BinaryIO, out: BinaryIO) -> None:
         if ask.fresh:
             kept, known = KeptRuns(), {}
         known |= ask.given
-        known = {number: each for number, each in known.items() if number in ask.references.values()}
+        known = {number: each for number, each in known.items()
+                 if number in ask.references.values()}
         try:
             for answer in answers(kept, ask, known):
                 if answer is not None:

@@ -1,4 +1,5 @@
-"""What differs between two runs of one take: where they part, states and hits gained, lost or moved, where they end."""
+"""What differs between two runs of one take: where they part, states and hits gained, lost or
+moved, where they end."""
 
 from __future__ import annotations
 
@@ -16,12 +17,13 @@ from .matching import Matching
 from .words import Says, distinguished, first_words, in_words
 
 MOST_SHOWN_DIFFERENCES = 4
-"""Of the first tick that differs, what is told in a sentence; of the rest only how many there are."""
+"""Of the first tick that differs, what is told in a sentence; of the rest only how many there
+are."""
 
 
 class Parting(NamedTuple):
-    """The first tick in which two runs differ, and in what, the most telling first. A run that is over has
-    "nothing"."""
+    """The first tick in which two runs differ, and in what, the most telling first. A run that is
+    over has "nothing"."""
 
     tick: int
     values: tuple[Says, ...]
@@ -33,7 +35,8 @@ class Parting(NamedTuple):
 
 
 class Difference(NamedTuple):
-    """How two runs differ. `end` is by how many pixels the end stands elsewhere, right and up; None without a booth."""
+    """How two runs differ. `end` is by how many pixels the end stands elsewhere, right and up; None
+    without a booth."""
 
     parting: Parting
     moved: tuple[Moved, ...]
@@ -47,15 +50,18 @@ class Difference(NamedTuple):
         if self.end is not None and max(map(abs, self.end)) >= 0.5:
             across, up = self.end
             ways = [f"{abs(by):.0f} px {more if by > 0 else less}"
-                    for by, more, less in ((across, "further right", "further left"), (up, "higher", "lower"))
+                    for by, more, less in ((across, "further right", "further left"),
+                                           (up, "higher", "lower"))
                     if abs(by) >= 0.5]
             found.append(f"the end stands {' and '.join(ways)}")
         return tuple(found)
 
 
-def difference(before: Sequence[Record], after: Sequence[Record], since: int = 0) -> Difference | None:
-    """How the run `after` differs from the run `before`; None where every tick tells the same. The ticks before `since`
-    are known to."""
+def difference(
+    before: Sequence[Record], after: Sequence[Record], since: int = 0
+) -> Difference | None:
+    """How the run `after` differs from the run `before`; None where every tick tells the same. The
+    ticks before `since` are known to."""
     beside = Beside(before, since)
     for record in _from(after, since):
         if not beside.see(record):
@@ -64,7 +70,8 @@ def difference(before: Sequence[Record], after: Sequence[Record], since: int = 0
 
 
 class Beside:
-    """A run beside one of before, tick by tick as it comes, so that neither need be gone through once more.
+    """A run beside one of before, tick by tick as it comes, so that neither need be gone through
+    once more.
 
     The ticks before `since` are known to tell the same.
     """
@@ -95,7 +102,8 @@ class Beside:
         return True
 
     def difference(self, after: Sequence[Record]) -> Difference | None:
-        """How the run differs, all of whose ticks from `since` on were seen, or those to where they part."""
+        """How the run differs, all of whose ticks from `since` on were seen, or those to where they
+        part."""
         before, parting = self.before, self._parting
         if parting is None and self.tick < len(before):
             parting = Parting(self.tick, (Says("the take", "goes on", "nothing"),))

@@ -1,7 +1,9 @@
-"""All that a record tells, as facts: a path of ids and fields to each value, with no place in a list left in it.
+"""All that a record tells, as facts: a path of ids and fields to each value, with no place in a
+list left in it.
 
-Nothing is chosen here. Every field of a report and of the world is told, whatever it is; the tables below say only
-which fields are ids of what, and by what the items of a list are known. A field that is new is told as it stands.
+Nothing is chosen here. Every field of a report and of the world is told, whatever it is; the tables
+below say only which fields are ids of what, and by what the items of a list are known. A field that
+is new is told as it stands.
 """
 
 from __future__ import annotations
@@ -29,16 +31,20 @@ WORDS = {(Taken, "terms")}
 """What is words over names, for people: renaming a sense changes it, and nothing that happens."""
 
 IDS: dict[tuple[type, str], str] = {
-    (LayerReport, "layer"): "layer", (LayerReport, "state"): "node", (LayerReport, "groups"): "node",
+    (LayerReport, "layer"): "layer", (LayerReport, "state"): "node",
+    (LayerReport, "groups"): "node",
     (LayerReport, "clip"): "clip", (Fading, "clip"): "clip",
     (Taken, "layer"): "layer", (Taken, "transition"): "transition", (Taken, "source"): "node",
     (Taken, "target"): "node",
-    (Fired, "layer"): "layer", (Fired, "clip"): "clip", (Open, "layer"): "layer", (Open, "clip"): "clip",
+    (Fired, "layer"): "layer", (Fired, "clip"): "clip", (Open, "layer"): "layer",
+    (Open, "clip"): "clip",
     (ProgramWindow, "id"): "event", (ProgramWindow, "into"): "node",
-    (ProgramMoment, "id"): "event", (ProgramMoment, "anchor"): "anchor", (ProgramMoment, "clip"): "clip",
+    (ProgramMoment, "id"): "event", (ProgramMoment, "anchor"): "anchor",
+    (ProgramMoment, "clip"): "clip",
     (ProgramRule, "clip"): "clip", (Report, "armed"): "intent", (Report, "used"): "intent",
     (Effect, "anchor"): "anchor", (Effect, "clip"): "clip", (Effect, "layer"): "layer",
-    (Shot, "clip"): "clip", (Prop, "anchor"): "anchor", (Prop, "layer"): "layer", (Prop, "clip"): "clip",
+    (Shot, "clip"): "clip", (Prop, "anchor"): "anchor", (Prop, "layer"): "layer",
+    (Prop, "clip"): "clip",
     (Hit, "layer"): "layer",
 }
 """The fields that hold an id, or several, and of what."""
@@ -50,9 +56,11 @@ KEYS: dict[type, Callable[[Any], tuple[Any, ...]]] = {
     Effect: lambda each: (each.name, each.born), Shot: lambda each: (each.name, each.born),
     Prop: lambda each: (each.layer, each.name, each.anchor),
 }
-"""By what an item of a list is known, where its place is not enough. Ids in it are matched as those of its fields."""
+"""By what an item of a list is known, where its place is not enough. Ids in it are matched as those
+of its fields."""
 KEY_IDS: dict[type, tuple[str, ...]] = {
-    LayerReport: ("layer",), Fading: ("clip",), Taken: ("layer", "transition"), Fired: ("layer", "clip", "event"),
+    LayerReport: ("layer",), Fading: ("clip",), Taken: ("layer", "transition"),
+    Fired: ("layer", "clip", "event"),
     Open: ("layer", "clip", "event", ""), Prop: ("layer", "", "anchor"),
 }
 """Of what the parts of such a key are ids; empty for none."""
@@ -71,17 +79,20 @@ class Telling:
         self.layers = [self._id("layer", layer.id) for layer in program.layers]
         self.intents = [self._id("intent", intent.id) for intent in program.intents]
         self._lists: dict[tuple[type, str], list[str]] = {
-            (Report, "senses"): self.senses, (Report, "memos"): self.memos, (Report, "thresholds"): self.thresholds,
+            (Report, "senses"): self.senses, (Report, "memos"): self.memos,
+            (Report, "thresholds"): self.thresholds,
             (BoothState, "reported_senses"): list(SENSES)[2:],
         }
         self._kinds: dict[type, Callable[[Any], Any]] = {
-            ProgramDeed: self._deed, ProgramRule: self._rule, InForce: self._in_force, Tree: self._tree,
+            ProgramDeed: self._deed, ProgramRule: self._rule, InForce: self._in_force,
+            Tree: self._tree,
             Hit: self._of_dummy, Blow: self._of_dummy,
         }
         self._owners = {window.id for clip in program.clips.values() for window in clip.windows}
 
     def facts(self, record: Record, fields: Mapping[type, set[str]] | None = None) -> Facts:
-        """All facts of a record; with `fields` those of these fields of its report and of its world."""
+        """All facts of a record; with `fields` those of these fields of its report and of its
+        world."""
         found: Facts = {}
         for part in (record.report, record.after.booth):
             if part is not None:
@@ -99,8 +110,11 @@ class Telling:
             return
         kind = IDS.get((of, field))
         if kind is not None:
-            value = tuple([self._id(kind, each) for each in value]) if isinstance(value, tuple) else self._id(
-                kind, value)
+            value = (
+                tuple([self._id(kind, each) for each in value])
+                if isinstance(value, tuple)
+                else self._id(kind, value)
+            )
             yield (*path, field), value
             return
         listed = self._lists.get((of, field))
@@ -109,7 +123,8 @@ class Telling:
                 yield (*path, field, id), each
             return
         if of is BoothState and field == "struck":
-            value = sorted([(self._id("layer", layer), *rest, self._dummy(dummy)) for layer, *rest, dummy in value])
+            value = sorted([(self._id("layer", layer), *rest, self._dummy(dummy))
+                            for layer, *rest, dummy in value])
         yield from self._value(value, (*path, field))
 
     def _value(self, value: Any, path: Path) -> Iterator[tuple[Path, Any]]:
@@ -159,15 +174,18 @@ class Telling:
         return f"{name} {before + 1}" if before else name
 
     def _of_dummy(self, item: Hit | Blow) -> Any:
-        found = {field: getattr(item, field) for field in item._fields} | {"dummy": self._dummy(item.dummy)}
+        found = {field: getattr(item, field) for field in item._fields} | {
+            "dummy": self._dummy(item.dummy)}
         return found | {"layer": self._id("layer", item.layer)} if isinstance(item, Hit) else found
 
     def _in_force(self, item: InForce) -> Any:
-        return {"owner": self._owner(item.owner), "rule": item.rule, "layer": self.layers[item.layer],
+        return {"owner": self._owner(item.owner), "rule": item.rule,
+                "layer": self.layers[item.layer],
                 "share": item.share, "out": item.out}
 
     def _rule(self, rule: ProgramRule) -> Any:
-        found = {field: getattr(rule, field) for field in rule._fields} | {"clip": self._id("clip", rule.clip)}
+        found = {field: getattr(rule, field) for field in rule._fields} | {
+            "clip": self._id("clip", rule.clip)}
         chooses = WHILE_RULES[rule.kind].chooses
         if chooses in ("memo", "layer"):
             found["place"] = (self.memos if chooses == "memo" else self.layers)[rule.place]
@@ -176,13 +194,15 @@ class Telling:
         return found
 
     def _deed(self, deed: ProgramDeed) -> Any:
-        return {"kind": deed.kind, "place": (self.memos if deed.kind == "set" else self.intents)[deed.place],
+        return {"kind": deed.kind,
+                "place": (self.memos if deed.kind == "set" else self.intents)[deed.place],
                 "value": repr(self._tree(deed.value)) if deed.value is not None else None}
 
     def _tree(self, tree: Tree) -> Any:
         """A tree as text, over ids."""
         value: Any = tree.value
-        lists = {"sense": self.senses, "memo": self.memos, "threshold": self.thresholds, "intent": self.intents}
+        lists = {"sense": self.senses, "memo": self.memos, "threshold": self.thresholds,
+                 "intent": self.intents}
         if tree.operator in lists:
             value = lists[tree.operator][int(value)]
         elif tree.operator == "in_state":

@@ -1,4 +1,5 @@
-"""What happened in two runs lined up: states entered and hits landed, which came earlier, later, or in one run only."""
+"""What happened in two runs lined up: states entered and hits landed, which came earlier, later, or
+in one run only."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ Occurrence = tuple[str, str]
 
 
 class Moved(NamedTuple):
-    """Something that happens in a run: when it did, and when it does now; None where it does not."""
+    """Something that happens in a run: when it did, and when it does now; None where it does
+    not."""
 
     what: Occurrence
     before: int | None
@@ -29,7 +31,11 @@ class Moved(NamedTuple):
         kind, name = self.what
         does = f"{name} is entered" if kind == "state" else f"hit on {name}"
         if self.before is None:
-            return f"{name} is entered now, at {self.after}" if kind == "state" else f"{does} gained, at {self.after}"
+            return (
+                f"{name} is entered now, at {self.after}"
+                if kind == "state"
+                else f"{does} gained, at {self.after}"
+            )
         if self.after is None:
             lost = f"{name} is no longer entered" if kind == "state" else f"{does} lost"
             return f"{lost}, it was at {self.before}"
@@ -38,11 +44,13 @@ class Moved(NamedTuple):
         return f"{does} {ticks} {'later' if by > 0 else 'earlier'}, at {self.after}"
 
 
-def occurrences(run: Sequence[Record], matching: Matching | None = None) -> list[tuple[Occurrence, int]]:
+def occurrences(
+    run: Sequence[Record], matching: Matching | None = None
+) -> list[tuple[Occurrence, int]]:
     """States entered, but for the one each layer starts in, and hits landed, each with its tick.
 
-    With a matching states are called as the other puppet calls them, so that one that was renamed is the same. Those
-    of upper layers are told with their layer's name.
+    With a matching states are called as the other puppet calls them, so that one that was renamed
+    is the same. Those of upper layers are told with their layer's name.
     """
     if not run:
         return []
@@ -74,15 +82,19 @@ def _called(setup: Setup, matching: Matching | None) -> dict[str, str]:
     found = {id: f"{layers[layer]} · {name}" if 0 < layer < len(layers) else name
              for id, (name, layer) in own.items()}
     alike = Counter(found.values())
-    return {id: name if alike[name] == 1 else f"{name} ({matching.id('node', id) if matching else id})"
+    return {id: name if alike[name] == 1
+            else f"{name} ({matching.id('node', id) if matching else id})"
             for id, name in found.items()}
 
 
-def moved(before: list[tuple[Occurrence, int]], after: list[tuple[Occurrence, int]]) -> Iterator[Moved]:
+def moved(
+    before: list[tuple[Occurrence, int]], after: list[tuple[Occurrence, int]]
+) -> Iterator[Moved]:
     """What happens earlier, later, no more or for the first time; what stayed is left out.
 
-    The first of a kind is compared with the first, and so on; of more on one side, those nearest in time are paired, in
-    order, with the least sum of moves (a lined-up pair list, by dynamic programming).
+    The first of a kind is compared with the first, and so on; of more on one side, those nearest in
+    time are paired, in order, with the least sum of moves (a lined-up pair list, by dynamic
+    programming).
     """
     kinds = dict.fromkeys([what for what, _ in [*before, *after]])
     found: list[Moved] = []
@@ -90,21 +102,24 @@ def moved(before: list[tuple[Occurrence, int]], after: list[tuple[Occurrence, in
         one = [tick for what, tick in before if what == kind]
         other = [tick for what, tick in after if what == kind]
         found += [Moved(kind, *pair) for pair in paired(one, other) if pair[0] != pair[1]]
-    return iter(sorted(found, key=lambda each: each.after if each.after is not None else each.before or 0))
+    return iter(sorted(found,
+                       key=lambda each: each.after if each.after is not None else each.before or 0))
 
 
 MOST_LINED_UP = 400
-"""Occurrences of one thing that are lined up at the least cost; of more the first is paired with the first."""
+"""Occurrences of one thing that are lined up at the least cost; of more the first is paired with
+the first."""
 
 
 def paired(one: list[int], other: list[int]) -> list[tuple[int | None, int | None]]:
-    """Two rising lists of ticks lined up: every tick of the shorter has a partner, in order, with the least sum of
-    distances."""
+    """Two rising lists of ticks lined up: every tick of the shorter has a partner, in order, with
+    the least sum of distances."""
     if len(one) > len(other):
         return [(old, new) for new, old in paired(other, one)]
     if len(one) == len(other) or len(other) > MOST_LINED_UP:
         return list(zip_longest(one, other))
-    # cost[j] is the least for those of `one` so far, the last of them paired among the first j of `other`.
+    # cost[j] is the least for those of `one` so far, the last of them paired among the first j of
+    # `other`.
     rows: list[list[float]] = [[0.0] * (len(other) + 1)]
     for number, tick in enumerate(one):
         row = [float("inf")] * (len(other) + 1)

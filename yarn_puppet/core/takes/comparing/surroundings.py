@@ -1,4 +1,5 @@
-"""What two runs of a take start from besides the graph: the booth they are run in, and how long the clips last."""
+"""What two runs of a take start from besides the graph: the booth they are run in, and how long the
+clips last."""
 
 from __future__ import annotations
 
@@ -31,11 +32,15 @@ def world_differs(old: World | None, new: World | None) -> tuple[str, ...]:
         if field in ROWS:
             tiles = sum(one != other for row, its in zip_longest(was, now, fillvalue="")
                         for one, other in zip_longest(row, its))
-            found.append(f"{tiles} {'tile' if field == 'rows' else 'place with water'}{'s' * (tiles != 1)} changed")
+            found.append(
+                f"{tiles} {'tile' if field == 'rows' else 'place with water'}{'s' * (tiles != 1)} "
+                "changed"
+            )
         elif field in NAMED:
             found += _things(was, now)
         else:
-            found.append(f"{field.replace('_', ' ')} {was} → {now}" if field != "barred" else "barred ledges changed")
+            found.append(f"{field.replace('_', ' ')} {was} → {now}"
+                         if field != "barred" else "barred ledges changed")
     return tuple(found)
 
 
@@ -52,7 +57,8 @@ def _things(old: Iterable[Any], new: Iterable[Any]) -> list[str]:
 
 
 def lasts_differ(before: Setup, after: Setup) -> tuple[str, ...]:
-    """The clips whose frames last longer or shorter than they did, with how long they last in milliseconds."""
+    """The clips whose frames last longer or shorter than they did, with how long they last in
+    milliseconds."""
     matching = Matching(before, after)
     found = []
     for one in before.puppet.clips:

@@ -1,4 +1,5 @@
-"""What differs between two records, in words: what counts most first, and whatever has no words yet by its path."""
+"""What differs between two records, in words: what counts most first, and whatever has no words yet
+by its path."""
 
 from __future__ import annotations
 
@@ -14,13 +15,15 @@ SMALL = 1e-6
 MISSING = object()
 """What a record that does not have a fact says of it."""
 ABSENT = {
-    "windows": ("open", "closed"), "moments": ("fires", "nothing"), "rules": ("in force", "not in force"),
+    "windows": ("open", "closed"), "moments": ("fires", "nothing"),
+    "rules": ("in force", "not in force"),
     "taken": ("taken", "not taken"), "effects": ("on show", "gone"), "shots": ("flying", "gone"),
     "props": ("held", "not held"), "hits": ("hits", "nothing"), "blows": ("meets it", "nothing"),
 }
 """What is said of an item of a list that is there, and of one that is not."""
 ITEMS = {
-    "windows": "window", "moments": "moment", "rules": "while-rule", "taken": "transition", "effects": "effect",
+    "windows": "window", "moments": "moment", "rules": "while-rule", "taken": "transition",
+    "effects": "effect",
     "shots": "projectile", "props": "prop", "hits": "hit", "blows": "blow of", "dummies": "",
 }
 """What an item of a list is called."""
@@ -54,15 +57,18 @@ def same(one: Any, other: Any) -> bool:
 
 
 def differing(old: Facts, new: Facts) -> list[Path]:
-    """The facts that differ. What belongs to something that only one has is told with that thing, not besides."""
+    """The facts that differ. What belongs to something that only one has is told with that thing,
+    not besides."""
     found = [path for path in dict.fromkeys([*old, *new])
              if not same(old.get(path, MISSING), new.get(path, MISSING))]
-    alone = {path for path in found if old.get(path, MISSING) is MISSING or new.get(path, MISSING) is MISSING}
+    alone = {path for path in found if old.get(path, MISSING) is MISSING
+             or new.get(path, MISSING) is MISSING}
     # A list that is empty in one of them is no more than its items in the other.
     empty = {path for path in alone if () in (old.get(path), new.get(path))
              and any(len(other) > len(path) and other[:len(path)] == path for other in found)}
     found, alone = [path for path in found if path not in empty], alone - empty
-    return [path for path in found if not any(path[:length] in alone for length in range(1, len(path)))]
+    return [path for path in found
+            if not any(path[:length] in alone for length in range(1, len(path)))]
 
 
 def in_words(old: Facts, new: Facts, names: tuple[Names, Names]) -> tuple[Says, ...]:
@@ -73,15 +79,18 @@ def in_words(old: Facts, new: Facts, names: tuple[Names, Names]) -> tuple[Says, 
         said = _says(path, old, new, names)
         clash = found.get(said.what)
         if clash is not None and path[-1] not in PLAYS:
-            # Two things of one name, a memo called "x" beside the place in the booth: both are told.
+            # Two things of one name, a memo called "x" beside the place in the booth: both are
+            # told.
             said = said._replace(what=f"{said.what} ({' '.join(path).replace('_', ' ')})")
         found.setdefault(said.what, said)
     return tuple(found.values())
 
 
-RANKS = ("state", "senses", "memos", "thresholds", *REPORTED, "plays", "facing", "windows", "moments", "armed", "used",
+RANKS = ("state", "senses", "memos", "thresholds", *REPORTED, "plays", "facing", "windows",
+         "moments", "armed", "used",
          "hits", "blows", "x", "y", "dummies", "health", "rules", "taken")
-"""What counts most first; what is not named comes last, and what is a matter of counting after that."""
+"""What counts most first; what is not named comes last, and what is a matter of counting after
+that."""
 COUNTS = ("visit", "cycle", "elapsed", "reported_senses", "struck")
 
 
@@ -108,7 +117,8 @@ def _value(path: Path, facts: Facts, names: Names) -> str:
         clip, frame, seconds = (facts[*path[:2], field] for field in PLAYS)
         return said(Playing(names.of("clips", clip) if clip else "nothing", frame, seconds))
     value = facts.get(path)
-    kind = {"state": "nodes", "groups": "nodes", "armed": "intents", "used": "intents", "clip": "clips"}.get(path[-1])
+    kind = {"state": "nodes", "groups": "nodes", "armed": "intents", "used": "intents",
+            "clip": "clips"}.get(path[-1])
     if kind is not None:
         value = ", ".join(names.of(kind, each) for each in value) if isinstance(value, tuple) else (
             names.of(kind, value) if value else value)
@@ -120,14 +130,21 @@ def _what(path: Path, old: Facts, new: Facts, names: tuple[Names, Names]) -> str
     first, rest = path[0], path[2:]
     if first == "layers" and len(path) >= 3:
         layer = named.of("layers", path[1])
-        return layer if rest == ("state",) else f"{layer} plays" if rest[0] in PLAYS else _joined(layer, *rest)
+        return (
+            layer
+            if rest == ("state",)
+            else f"{layer} plays"
+            if rest[0] in PLAYS
+            else _joined(layer, *rest)
+        )
     if first in ("senses", "memos", "thresholds") and len(path) == 2:
         return names[1].of(first, path[1]).replace("_", " ")
     if first == "body" and path[1:] in (("x",), ("y",)):
         return path[1]
     if first in ITEMS and len(path) >= 2:
         name = path[1] if first not in NAMED else _named(first, path[:2], old, new, named)
-        return _joined(ITEMS[first], name, *[each for each in rest if each not in ("window", "moment", "rule")])
+        return _joined(ITEMS[first], name,
+                       *[each for each in rest if each not in ("window", "moment", "rule")])
     return _joined(*path)
 
 
@@ -141,11 +158,13 @@ def _of_rule(item: Path, facts: Facts, names: Names) -> str:
 
 
 def _of_taken(item: Path, facts: Facts, names: Names) -> str:
-    return " → ".join(names.of("nodes", str(facts.get((*item, end), ""))) for end in ("source", "target"))
+    return " → ".join(names.of("nodes", str(facts.get((*item, end), "")))
+                      for end in ("source", "target"))
 
 
 NAMED: dict[str, Callable[[Path, Facts, Names], str]] = {
-    "windows": _of_event("window"), "moments": _of_event("moment"), "rules": _of_rule, "taken": _of_taken,
+    "windows": _of_event("window"), "moments": _of_event("moment"), "rules": _of_rule,
+    "taken": _of_taken,
 }
 """The lists whose items have a better name than what they are known by."""
 
@@ -173,7 +192,9 @@ def said(value: Any) -> str:
 
 def distinguished(says: Says) -> Says:
     """What differs by less than two digits show, with all of them."""
-    return says if says.before != says.after else says._replace(after=f"{says.after} (by very little)")
+    return (
+        says if says.before != says.after else says._replace(after=f"{says.after} (by very little)")
+    )
 
 
 def first_words(says: tuple[Says, ...], most: int) -> Iterator[str]:

@@ -1,4 +1,5 @@
-"""Why a state did or did not change: every exit of the active state in a tick, with its terms lit or not."""
+"""Why a state did or did not change: every exit of the active state in a tick, with its terms lit
+or not."""
 
 from __future__ import annotations
 
@@ -26,7 +27,8 @@ class Term(NamedTuple):
 
 
 class Exit(NamedTuple):
-    """One exit of the active state. `owner` is the state or group it belongs to; `reason` is one plain sentence."""
+    """One exit of the active state. `owner` is the state or group it belongs to; `reason` is one
+    plain sentence."""
 
     transition: str
     owner: str
@@ -37,18 +39,21 @@ class Exit(NamedTuple):
 
 
 class TickConditions:
-    """What every condition was as the tick of a record chose. The engine's first steps are run once for it, however
-    many exits and terms are asked about."""
+    """What every condition was as the tick of a record chose. The engine's first steps are run once
+    for it, however many exits and terms are asked about."""
 
     def __init__(self, record: Record) -> None:
         self.record = record
-        self._now, self._reading, *_ = begin(record.setup.program, record.before.machine, record.inputs)
+        self._now, self._reading, *_ = begin(record.setup.program, record.before.machine,
+                                             record.inputs)
         self._one_short: frozenset[str] | None = None
 
     def exits(self, layer: int = 0, last_armed: dict[str, int] | None = None) -> tuple[Exit, ...]:
-        """The exits of the state that was active on a layer as the tick began, in the order in which they are tried.
+        """The exits of the state that was active on a layer as the tick began, in the order in
+        which they are tried.
 
-        `last_armed` gives the tick in which an intent was last armed, where it is known, to say how long ago it was.
+        `last_armed` gives the tick in which an intent was last armed, where it is known, to say how
+        long ago it was.
         """
         program, state = self.record.setup.program, self.record.before.machine
         active = state.layers[layer]
@@ -56,7 +61,8 @@ class TickConditions:
             return ()
         reading = self._fill(layer)
         taken = next(
-            (each.transition for each in self.record.report.taken if each.layer == program.layers[layer].id), None)
+            (each.transition for each in self.record.report.taken
+             if each.layer == program.layers[layer].id), None)
         found = []
         earlier_open = ""
         for transition in program.candidates(active.state):
@@ -72,11 +78,13 @@ class TickConditions:
             elif all(term.lit for term in terms):
                 reason = f"{earlier_open} is tried first" if earlier_open else "open"
             else:
-                reason = _reason(program, reading, active, transition, terms, state.tick, last_armed or {})
+                reason = _reason(program, reading, active, transition, terms, state.tick,
+                                 last_armed or {})
             if is_taken:
                 earlier_open = program.node_name(transition.target)
             found.append(Exit(
-                transition.id, program.node_id(transition.source), program.node_id(transition.target), terms,
+                transition.id, program.node_id(transition.source),
+                program.node_id(transition.target), terms,
                 is_taken, reason))
         return tuple(found)
 
@@ -102,7 +110,8 @@ class TickConditions:
             self._one_short = frozenset([
                 each.transition for layer in range(len(self.record.before.machine.layers))
                 for each in self.exits(layer)
-                if not each.taken and len(each.terms) > 1 and sum(not term.lit for term in each.terms) == 1])
+                if not each.taken and len(each.terms) > 1
+                and sum(not term.lit for term in each.terms) == 1])
         return self._one_short
 
     def _fill(self, layer: int) -> Reading:
@@ -110,7 +119,9 @@ class TickConditions:
         return self._reading
 
 
-def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = None) -> tuple[Exit, ...]:
+def exits(
+    record: Record, layer: int = 0, last_armed: dict[str, int] | None = None
+) -> tuple[Exit, ...]:
     """The same of one layer of one record."""
     return TickConditions(record).exits(layer, last_armed)
 
@@ -120,7 +131,8 @@ def _terms(
 ) -> tuple[Term, ...]:
     terms = []
     if transition.leave != "any time":
-        terms.append(Term(leave_text(program, transition), may_leave(program, layer, transition), "leave"))
+        terms.append(Term(leave_text(program, transition), may_leave(program, layer, transition),
+                          "leave"))
     for term in transition.condition.terms if transition.condition else ():
         kind = term.reads[0][0] if term.reads else "built-in"
         terms.append(Term(term.text, used_by(term.tree, reading) is not None,
@@ -138,8 +150,13 @@ def leave_text(program: Program, transition: ProgramTransition) -> str:
 
 
 def _reason(
-    program: Program, reading: Reading, layer: LayerState, transition: ProgramTransition, terms: tuple[Term, ...],
-    tick: int, last_armed: dict[str, int],
+    program: Program,
+    reading: Reading,
+    layer: LayerState,
+    transition: ProgramTransition,
+    terms: tuple[Term, ...],
+    tick: int,
+    last_armed: dict[str, int],
 ) -> str:
     """Why an exit was not open: the first of its terms that is not lit."""
     first = next(term for term in terms if not term.lit)
@@ -161,7 +178,8 @@ def _term_reason(
     program: Program, reading: Reading, reads: tuple[tuple[str, Any], ...], term: Term, tick: int,
     last_armed: dict[str, int],
 ) -> str:
-    waited = next((place for kind, place in reads if kind == "intent" and not reading.armed[place]), None)
+    waited = next((place for kind, place in reads if kind == "intent" and not reading.armed[place]),
+                  None)
     if waited is not None:
         intent = program.intents[waited]
         since = last_armed.get(intent.id)
@@ -170,9 +188,13 @@ def _term_reason(
     values = []
     for kind, place in reads:
         if kind == "sense":
-            values.append(f"{program.senses[place].name.replace('_', ' ')} is {said(reading.senses[place])}")
+            values.append(
+                f"{program.senses[place].name.replace('_', ' ')} is {said(reading.senses[place])}"
+            )
         elif kind == "memo":
-            values.append(f"{program.memos[place].name.replace('_', ' ')} is {said(reading.memos[place])}")
+            values.append(
+                f"{program.memos[place].name.replace('_', ' ')} is {said(reading.memos[place])}"
+            )
         elif kind == "window":
             values.append(f"no {place} window is open")
     if values:

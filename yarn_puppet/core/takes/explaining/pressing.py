@@ -1,4 +1,5 @@
-"""How far off a press was: when it armed what, what would have been needed, and what would have worked: tried."""
+"""How far off a press was: when it armed what, what would have been needed, and what would have
+worked: tried."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ MOST_TRIALS = 24
 
 
 class Mend(NamedTuple):
-    """A change of the puppet with which it would have worked: an intent, by id, with another buffer, in seconds."""
+    """A change of the puppet with which it would have worked: an intent, by id, with another
+    buffer, in seconds."""
 
     intent: str
     buffer: float
@@ -36,22 +38,35 @@ class Line(NamedTuple):
 
 
 def _kept_longer(
-    records: Sequence[Record], tick: int, way: ProgramTransition, intent: Intent, press: Press, armed: int
+    records: Sequence[Record],
+    tick: int,
+    way: ProgramTransition,
+    intent: Intent,
+    press: Press,
+    armed: int,
 ) -> list[Line]:
-    """Whether a longer buffer would have carried the press over: the least that does, having tried."""
+    """Whether a longer buffer would have carried the press over: the least that does, having
+    tried."""
     setup = records[press.first].setup
     for ticks in range(tick - armed, tick - armed + 4):
         seconds = round((ticks + 1) / setup.program.rate, 3)
         puppet = replace(setup.puppet, intents=tuple([
-            replace(each, buffer=seconds) if each.id == intent.id else each for each in setup.puppet.intents]))
+            replace(each, buffer=seconds) if each.id == intent.id else each
+            for each in setup.puppet.intents]))
         longer = in_world(set_up(puppet, None, setup.program), setup.world)
         state = carried(setup, longer, records[press.first].before)
         for at in range(press.first, min(len(records), tick + 4)):
             again = advance(longer, state, records[at].controls)
             state = again.after
             if _takes(again, way.id) and not _takes(records[at], way.id):
-                return [Line(f"with a buffer of {seconds:g} s, not {intent.buffer:g} s, it works, at {at}: tried", at,
-                             Mend(intent.id, seconds))]
+                return [
+                    Line(
+                        f"with a buffer of {seconds:g} s, not {intent.buffer:g} s, it works, at "
+                        f"{at}: tried",
+                        at,
+                        Mend(intent.id, seconds),
+                    )
+                ]
     return []
 
 
@@ -80,55 +95,78 @@ def press_near(records: Sequence[Record], tick: int, action: str) -> Press | Non
         while at < len(records) and is_down(at):
             at += 1
         found.append(Press(begun, at))
-    return min(found, key=lambda each: min(abs(each.first - tick), abs(each.last - tick)), default=None)
+    return min(found, key=lambda each: min(abs(each.first - tick), abs(each.last - tick)),
+               default=None)
 
 
 def about_presses(records: Sequence[Record], tick: int, way: ProgramTransition) -> list[Line]:
-    """For each intent asked for: when it was armed and pressed, and by how much the press would have to move."""
+    """For each intent asked for: when it was armed and pressed, and by how much the press would
+    have to move."""
     record = records[tick]
     program, puppet = record.setup.program, record.setup.puppet
-    reads = [place for term in (way.condition.terms if way.condition else ()) for kind, place in term.reads
+    reads = [place for term in (way.condition.terms if way.condition else ())
+             for kind, place in term.reads
              if kind == "intent"]
     lines: list[Line] = []
     for place in dict.fromkeys(reads):
         intent = program.intents[place]
         model = next(each for each in puppet.intents if each.id == intent.id)
         name = said_intent(intent.name)
-        action = next((each.name for each in puppet.actions if each.id == model.action), model.action)
+        action = next((each.name for each in puppet.actions if each.id == model.action),
+                      model.action)
         press = press_near(records, tick, model.action)
         if press is None:
             lines.append(Line(f"{action} was not pressed within {NEARBY} ticks of it"))
             continue
         if GESTURES[model.gesture].is_level:
-            lines.append(Line(f"{action} was down from {press.first} to {press.last - 1}", press.first))
+            lines.append(Line(f"{action} was down from {press.first} to {press.last - 1}",
+                              press.first))
             continue
         armed = [at for at in range(max(0, press.first), min(len(records), press.last + NEARBY))
                  if intent.id in records[at].report.armed or intent.id in records[at].report.used]
         lines.append(_armed(name, action, press, armed, records, tick, intent.id))
         lines += _tried(records, tick, way, model, press)
-        if armed and armed[-1] < tick and not any(intent.id in records[at].report.used for at in armed):
+        if (
+            armed
+            and armed[-1] < tick
+            and not any(intent.id in records[at].report.used for at in armed)
+        ):
             lines += _kept_longer(records, tick, way, model, press, armed[0])
     return lines
 
 
 def _armed(
-    name: str, action: str, press: Press, armed: list[int], records: Sequence[Record], tick: int, id: str
+    name: str,
+    action: str,
+    press: Press,
+    armed: list[int],
+    records: Sequence[Record],
+    tick: int,
+    id: str,
 ) -> Line:
     used = next((at for at in armed if id in records[at].report.used), None)
     pressed = f"{action} was pressed at {press.first}"
     if not armed:
-        return Line(f"{pressed}, for {press.last - press.first} ticks: that armed no {name}", press.first)
+        return Line(f"{pressed}, for {press.last - press.first} ticks: that armed no {name}",
+                    press.first)
     first, last = armed[0], armed[-1]
     if used is not None and used < tick:
         names = {node.id: node.name for node in records[used].setup.puppet.nodes}
-        into = next((names.get(each.target, each.target) for each in records[used].report.taken), "something else")
+        into = next((names.get(each.target, each.target) for each in records[used].report.taken),
+                    "something else")
         return Line(f"{pressed}; {name} was used up at {used} by {into}", used)
     if last < tick:
         early = tick - last
-        return Line(f"{pressed}; {name} was armed until {last}, {early} tick{'s' * (early != 1)} too early", last)
+        return Line(
+            f"{pressed}; {name} was armed until {last}, {early} tick{'s' * (early != 1)} too early",
+            last,
+        )
     if first > tick:
         late = first - tick
-        return Line(f"{pressed}; {name} was armed at {first}, {late} tick{'s' * (late != 1)} too late", first)
+        return Line(
+            f"{pressed}; {name} was armed at {first}, {late} tick{'s' * (late != 1)} too late",
+            first,
+        )
     return Line(f"{pressed}; {name} was armed from {first} to {last}", first)
 
 
@@ -142,12 +180,14 @@ class Trial(NamedTuple):
 def _tried(
     records: Sequence[Record], tick: int, way: ProgramTransition, intent: Intent, press: Press
 ) -> list[Line]:
-    """By how many ticks the press has to move for the transition to be taken in the tick asked about, or as near to it
-    as the intent's buffer. What this press brought about anyway is said, and not tried."""
+    """By how many ticks the press has to move for the transition to be taken in the tick asked
+    about, or as near to it as the intent's buffer. What this press brought about anyway is said,
+    and not tried."""
     came = _brought_about(records, way, intent, press)
     if came is not None and came != tick:
         return [Line(f"it is taken at {came}, {_ticks(came - tick)}: by this press", came)]
-    comes = next((at for at in range(tick + 1, min(len(records), tick + NEARBY)) if _takes(records[at], way.id)), None)
+    comes = next((at for at in range(tick + 1, min(len(records), tick + NEARBY))
+                  if _takes(records[at], way.id)), None)
     if comes is not None and comes <= press.last + NEARBY // 2:
         return [Line(f"it is taken at {comes}, {_ticks(comes - tick)}", comes)]
     setup = records[tick].setup
@@ -159,7 +199,8 @@ def _tried(
         if press.first + by < 0 or press.last + by >= len(records):
             continue
         tried.append(by)
-        for at in moved_press(records, press, intent.action, by, way.id, max(tick + near, press.last + by + lives)):
+        for at in moved_press(records, press, intent.action, by, way.id,
+                              max(tick + near, press.last + by + lives)):
             if best is None or abs(at - tick) < abs(best.at - tick):
                 best = Trial(by, at)
         if best is not None and best.at == tick:
@@ -182,16 +223,19 @@ def _span(tried: list[int]) -> str:
     early, late = -min(0, *tried), max(0, *tried)
     if early == late:
         return f"up to {late} ticks"
-    return " or ".join(f"up to {most} {way}" for most, way in ((early, "earlier"), (late, "later")) if most)
+    return " or ".join(f"up to {most} {way}"
+                       for most, way in ((early, "earlier"), (late, "later")) if most)
 
 
 def _takes(record: Record, transition: str) -> bool:
     return any(each.transition == transition for each in record.report.taken)
 
 
-def _brought_about(records: Sequence[Record], way: ProgramTransition, intent: Intent, press: Press) -> int | None:
-    """The tick in which the transition was taken by this press: it used the intent, and no other press of the action
-    lies between."""
+def _brought_about(
+    records: Sequence[Record], way: ProgramTransition, intent: Intent, press: Press
+) -> int | None:
+    """The tick in which the transition was taken by this press: it used the intent, and no other
+    press of the action lies between."""
     for at in range(press.first, len(records)):
         down = intent.action in records[at].controls.down
         if at >= press.last and down:
@@ -205,8 +249,9 @@ def _brought_about(records: Sequence[Record], way: ProgramTransition, intent: In
 def moved_press(
     records: Sequence[Record], press: Press, action: str, by: int, transition: str, last: int
 ) -> Iterator[int]:
-    """The ticks in which a transition is taken if a press is moved by so many ticks and in which it was not, the run
-    being played again from before it until tick `last`. What a game tells stays as it told it."""
+    """The ticks in which a transition is taken if a press is moved by so many ticks and in which it
+    was not, the run being played again from before it until tick `last`. What a game tells stays as
+    it told it."""
     first = min(press.first, press.first + by)
     setup, state = records[first].setup, records[first].before
     for at in range(first, min(len(records), last + 1)):

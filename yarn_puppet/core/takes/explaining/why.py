@@ -1,5 +1,5 @@
-"""Why a transition was or was not taken at a tick, or a state not entered: what was short, what came first, how far off
-the press was, and where it would have worked.
+"""Why a transition was or was not taken at a tick, or a state not entered: what was short, what
+came first, how far off the press was, and where it would have worked.
 
 What is said to work was tried: the run is played again from before the press, with the press moved.
 """
@@ -17,8 +17,8 @@ from .pressing import NEARBY, Line, about_presses
 
 
 class Explanation(NamedTuple):
-    """Why, in lines. `so`: it was taken, or is active, in the tick asked about. `transition` is the one it is mostly
-    about."""
+    """Why, in lines. `so`: it was taken, or is active, in the tick asked about. `transition` is the
+    one it is mostly about."""
 
     title: str
     so: bool
@@ -37,12 +37,15 @@ def why_transition(records: Sequence[Record], tick: int, transition: str) -> Exp
     names = {node.id: node.name for node in puppet.nodes}
     target = names[program.node_id(way.target)]
     layer = _layer_of(program, way)
-    found = next((each for each in _exits(records, tick, layer) if each.transition == transition), None)
+    found = next((each for each in _exits(records, tick, layer) if each.transition == transition),
+                 None)
     if found is None:
-        return Explanation(f"Why not {target} at {tick}", False, _not_from_here(records, tick, way, layer), transition)
+        return Explanation(f"Why not {target} at {tick}", False,
+                           _not_from_here(records, tick, way, layer), transition)
     if found.taken:
         held = ", ".join(term.text for term in found.terms) or "nothing is asked for"
-        return Explanation(f"Why {target} at {tick}", True, (Line(f"taken: {held} held"),), transition)
+        return Explanation(f"Why {target} at {tick}", True, (Line(f"taken: {held} held"),),
+                           transition)
     lines = [Line(found.reason)] if all(term.lit for term in found.terms) else []
     lines += _short(records, tick, layer, found)
     lines += about_presses(records, tick, way)
@@ -57,24 +60,33 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Explanation:
     node = puppet.node(state)
     if node is None:
         return Explanation("It is not there", False, (Line("the puppet has no such state"),))
-    number = next((index for index, layer in enumerate(program.layers) if layer.id == node.layer), 0)
+    number = next((index for index, layer in enumerate(program.layers) if layer.id == node.layer),
+                  0)
     report = next((each for each in record.report.layers if each.layer == node.layer), None)
     if report is not None and (report.state == state or state in report.groups):
         return _active(records, tick, state, node.layer, names)
-    ways = [each for each in _exits(records, tick, number) if _leads_into(record, each.target, state)]
+    ways = [each for each in _exits(records, tick, number)
+            if _leads_into(record, each.target, state)]
     if ways:
-        best = max(ways, key=lambda each: sum(term.lit for term in each.terms) / max(1, len(each.terms)))
+        best = max(ways, key=lambda each: sum(term.lit for term in each.terms) / max(
+            1, len(each.terms)))
         answer = why_transition(records, tick, best.transition)
         others = [Line(f"or from {names.get(way.owner, way.owner)} another way: {way.reason}")
                   for way in ways if way is not best]
-        return answer._replace(title=f"Why not {names[state]} at {tick}", lines=(*answer.lines, *others[:2]))
+        return answer._replace(title=f"Why not {names[state]} at {tick}",
+                               lines=(*answer.lines, *others[:2]))
     active = _active_before(record, number)
-    into = [transition for transition in program.transitions if _leads_into(record, program.node_id(transition.target), state)]
+    into = [transition for transition in program.transitions
+            if _leads_into(record, program.node_id(transition.target), state)]
     if not into:
         return Explanation(f"Why not {names[state]} at {tick}", False, (
             Line(f"no transition leads to {names[state]}: drag one to its card in the Weave"),))
     sources = dict.fromkeys(names[program.node_id(each.source)] for each in into)
-    whence = f"no way leads from {active.name}" if active is not None else "nothing was active, so no way leads"
+    whence = (
+        f"no way leads from {active.name}"
+        if active is not None
+        else "nothing was active, so no way leads"
+    )
     lines = [Line(f"{whence} to {names[state]}; ways lead there from {_listed(list(sources))}")]
     near = _nearest_source(records, tick, number, {program.node_id(each.source) for each in into})
     if near is not None:
@@ -82,7 +94,7 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Explanation:
     return Explanation(f"Why not {names[state]} at {tick}", False, tuple(lines))
 
 
-# What was so at a tick -------------------------------------------------------------------------------------------
+# What was so at a tick ----------------------------------------------------------------------------
 
 
 def _exits(records: Sequence[Record], tick: int, layer: int) -> tuple[Exit, ...]:
@@ -90,7 +102,8 @@ def _exits(records: Sequence[Record], tick: int, layer: int) -> tuple[Exit, ...]
 
 
 def _active_before(record: Record, layer: int) -> ProgramState | None:
-    """The state of a layer that a tick began with; None where the layer is not there, or has no state."""
+    """The state of a layer that a tick began with; None where the layer is not there, or has no
+    state."""
     layers = record.before.machine.layers
     if layer >= len(layers) or layers[layer].state < 0:
         return None
@@ -127,19 +140,22 @@ def _active(
         return Explanation(f"{names[state]} is active at {tick}", True, (Line("it began there"),))
     terms = ", ".join(entered.terms) or "nothing was asked for"
     return Explanation(f"{names[state]} is active at {tick}", True, (
-        Line(f"entered at {since} from {names.get(entered.source, entered.source)}: {terms}", since),),
+        Line(f"entered at {since} from {names.get(entered.source, entered.source)}: {terms}",
+             since),),
         entered.transition)
 
 
 def _is_in(record: Record, layer: str, state: str) -> bool:
-    # Layers without a state are not reported, so that a layer's place in the report is not its place in the puppet.
+    # Layers without a state are not reported, so that a layer's place in the report is not its
+    # place in the puppet.
     found = next((each for each in record.report.layers if each.layer == layer), None)
     return found is not None and (found.state == state or state in found.groups)
 
 
 def _around(records: Sequence[Record], tick: int) -> list[int]:
     """Ticks nearby, the nearest first, the later of two first."""
-    return [at for by in range(1, NEARBY + 1) for at in (tick + by, tick - by) if 0 <= at < len(records)]
+    return [at for by in range(1, NEARBY + 1)
+            for at in (tick + by, tick - by) if 0 <= at < len(records)]
 
 
 def _nearest_source(
@@ -174,7 +190,7 @@ def _not_from_here(
     return tuple(lines)
 
 
-# What was short --------------------------------------------------------------------------------------------------
+# What was short -----------------------------------------------------------------------------------
 
 
 def _short(records: Sequence[Record], tick: int, layer: int, found: Exit) -> list[Line]:
@@ -184,7 +200,10 @@ def _short(records: Sequence[Record], tick: int, layer: int, found: Exit) -> lis
         if term.lit:
             continue
         since = tick
-        while since > max(0, tick - 600) and _lit(records, since - 1, layer, found.transition, number) is False:
+        while (
+            since > max(0, tick - 600)
+            and _lit(records, since - 1, layer, found.transition, number) is False
+        ):
             since -= 1
         after = next((at for at in range(tick + 1, min(len(records), tick + NEARBY))
                       if _lit(records, at, layer, found.transition, number)), None)
@@ -197,11 +216,15 @@ def _short(records: Sequence[Record], tick: int, layer: int, found: Exit) -> lis
     return lines
 
 
-def _lit(records: Sequence[Record], tick: int, layer: int, transition: str, number: int) -> bool | None:
-    """Whether a term of an exit held at a tick; None where the exit was not one of the active state."""
+def _lit(
+    records: Sequence[Record], tick: int, layer: int, transition: str, number: int
+) -> bool | None:
+    """Whether a term of an exit held at a tick; None where the exit was not one of the active
+    state."""
     if tick < 0:
         return None
-    found = next((each for each in _exits(records, tick, layer) if each.transition == transition), None)
+    found = next((each for each in _exits(records, tick, layer) if each.transition == transition),
+                 None)
     return found.terms[number].lit if found is not None and number < len(found.terms) else None
 
 

@@ -20,7 +20,8 @@ MOST_STARTS = 4
 
 
 class PromiseSpan(NamedTuple):
-    """Ticks of a run in which a promise was asked for, from the first to the last, and whether it was kept there."""
+    """Ticks of a run in which a promise was asked for, from the first to the last, and whether it
+    was kept there."""
 
     first: int
     last: int
@@ -28,8 +29,8 @@ class PromiseSpan(NamedTuple):
 
 
 class Verdict(NamedTuple):
-    """Whether a promise is kept on a run; the tick in which it breaks, or in which it is nearest to; why; and every
-    place where it was asked for."""
+    """Whether a promise is kept on a run; the tick in which it breaks, or in which it is nearest
+    to; why; and every place where it was asked for."""
 
     kept: bool
     tick: int | None
@@ -47,10 +48,13 @@ def judged(promise: Promise, records: Sequence[Record], first: int = 0) -> Verdi
     return judged_by(promise, watched((promise,), records), records, records[-1].setup, first)
 
 
-def judged_by(promise: Promise, seen: Watched, records: Sequence[Record], setup: Setup, first: int = 0) -> Verdict:
+def judged_by(
+    promise: Promise, seen: Watched, records: Sequence[Record], setup: Setup, first: int = 0
+) -> Verdict:
     """The same from what was watched while the records were run.
 
-    They may be of several setups, where a run was gone on with after an edit; `setup` is what is judged.
+    They may be of several setups, where a run was gone on with after an edit; `setup` is what is
+    judged.
     """
     if not seen.count:
         return NOTHING_RUN
@@ -83,7 +87,8 @@ def promise_words(promise: Promise, puppet: Puppet) -> str:
     first = happening_words(promise.first, puppet)
     other = happening_words(promise.other, puppet) if promise.other is not None else ""
     return PROMISES[promise.kind].sentence.format(
-        first=first, other=other, ticks=counted(promise.ticks, "tick"), times=counted(promise.times, "time"),
+        first=first, other=other, ticks=counted(promise.ticks, "tick"),
+        times=counted(promise.times, "time"),
         target=promise.target, value=promise.value.replace("_", " "), to=said(promise.to))
 
 
@@ -94,8 +99,10 @@ def counted(count: int, of: str, several: str = "") -> str:
 
 def happening_words(happening: Happening, puppet: Puppet) -> str:
     """What happens, by name."""
-    named = {"intent": puppet.intents, "sense": puppet.senses, "state": puppet.nodes}.get(happening.kind, ())
-    found = next((each.name for each in named if each.id == happening.id), happening.id)  # type: ignore[attr-defined]
+    named = {"intent": puppet.intents, "sense": puppet.senses, "state": puppet.nodes}.get(
+        happening.kind, ())
+    found = next((each.name for each in named if each.id == happening.id),
+                 happening.id)  # type: ignore[attr-defined]
     return found.replace("_", " ")
 
 
@@ -112,7 +119,9 @@ def _missing(promise: Promise, setup: Setup) -> str:
     if traits.has("to") and promise.to is None:
         return f"value for {promise.value} to have"
     world = setup.world
-    if traits.has("target") and promise.target not in {dummy.name for dummy in (world.dummies if world else ())}:
+    if traits.has("target") and promise.target not in {
+        dummy.name for dummy in (world.dummies if world else ())
+    }:
         return f"dummy {promise.target} in its booth"
     return ""
 
@@ -122,13 +131,15 @@ def _is_there(happening: Happening, puppet: Puppet) -> bool:
     if happening.kind == "state":
         return puppet.node(id) is not None
     if happening.kind == "window":
-        return any(id in (window.name, window.kind) for clip in puppet.clips for window in clip.windows)
+        return any(id in (window.name, window.kind) for clip in puppet.clips
+                   for window in clip.windows)
     if happening.kind == "moment":
         return any(moment.name == id for clip in puppet.clips for moment in clip.moments)
-    return any(intent.id == id for intent in (puppet.intents if happening.kind == "intent" else puppet.senses))
+    return any(intent.id == id
+               for intent in (puppet.intents if happening.kind == "intent" else puppet.senses))
 
 
-# Each kind -------------------------------------------------------------------------------------------------------
+# Each kind ----------------------------------------------------------------------------------------
 
 
 def _then(promise: Promise, run: _Run) -> Verdict:
@@ -147,7 +158,8 @@ def _then(promise: Promise, run: _Run) -> Verdict:
         if not kept and broken is None:
             name = run.name(promise.other)
             broken = Verdict(False, begun.first,
-                             f"{name} came {late} ticks later" if late is not None else f"{name} never came")
+                             f"{name} came {late} ticks later"
+                             if late is not None else f"{name} never came")
     return broken._replace(marks=tuple(marks)) if broken else _worst(marks, "never asked for")
 
 
@@ -157,7 +169,8 @@ def _worst(marks: list[PromiseSpan], otherwise: str) -> Verdict:
         return Verdict(True, None, otherwise)
     worst = max(reversed(marks), key=lambda mark: mark.last - mark.first)
     ticks = worst.last - worst.first
-    return Verdict(True, worst.first, f"worst {ticks} tick{'s' * (ticks != 1)}, at {worst.first}", tuple(marks))
+    return Verdict(True, worst.first, f"worst {ticks} tick{'s' * (ticks != 1)}, at {worst.first}",
+                   tuple(marks))
 
 
 def _never(promise: Promise, run: _Run) -> Verdict:
@@ -174,7 +187,8 @@ def _hits(promise: Promise, run: _Run) -> Verdict:
     words = f"{len(ticks)} time{'s' * (len(ticks) != 1)}"
     words += f", at {', '.join(map(str, ticks[:6]))}" if ticks else ""
     kept = len(ticks) == promise.times
-    return Verdict(kept, ticks[-1] if ticks else None, words, tuple([PromiseSpan(tick, tick, kept) for tick in ticks]))
+    return Verdict(kept, ticks[-1] if ticks else None, words,
+                   tuple([PromiseSpan(tick, tick, kept) for tick in ticks]))
 
 
 def _after(promise: Promise, run: _Run) -> Verdict:
@@ -210,7 +224,8 @@ def _lasts(promise: Promise, run: _Run) -> Verdict:
         return Verdict(True, None, "never so")
     long = longest.last - longest.first + 1
     broken = long > promise.ticks
-    marks = [PromiseSpan(each.first, each.last, each.last - each.first < promise.ticks) for each in found]
+    marks = [PromiseSpan(each.first, each.last, each.last - each.first < promise.ticks)
+             for each in found]
     return Verdict(not broken, longest.first + promise.ticks if broken else longest.first,
                    f"lasted {long} tick{'s' * (long != 1)}, from {longest.first}", tuple(marks))
 
@@ -231,25 +246,32 @@ def _can(promise: Promise, run: _Run) -> Verdict:
         took = came - tick if came is not None and came - tick <= promise.ticks else None
         if took is None:
             begun = _as_now(run.records[tick], run.setup)
-            way, tried = way_to(begun, lambda record: visited(other, record) is not None, promise.ticks)
+            way, tried = way_to(begun, lambda record: visited(other, record) is not None,
+                                promise.ticks)
             took = way.ticks if way is not None else None
         # A way that was looked for goes on beyond the run; what is marked does not.
         long = took if took is not None else promise.ticks
         marks.append(PromiseSpan(tick, min(run.ticks - 1, tick + long), took is not None))
         if took is None:
-            return Verdict(False, tick, f"no way to {run.name(other)} was found in {counted(tried, 'try', 'tries')}",
-                           tuple(marks))
+            return Verdict(
+                False,
+                tick,
+                f"no way to {run.name(other)} was found in {counted(tried, 'try', 'tries')}",
+                tuple(marks),
+            )
         if worst is None or long > worst[1]:
             worst = tick, long
     left = len(starts) - len(ticks)
     more = f", {counted(left, 'other beginning')} not tried" if left else ""
     if worst is None:
         return Verdict(True, None, "never begun")
-    return Verdict(True, worst[0], f"worst {counted(worst[1], 'tick')}, at {worst[0]}{more}", tuple(marks))
+    return Verdict(True, worst[0], f"worst {counted(worst[1], 'tick')}, at {worst[0]}{more}",
+                   tuple(marks))
 
 
 def _as_now(record: Record, setup: Setup) -> Record:
-    """A record whose end is gone on from with a setup: it may have been run before an edit that it does not touch."""
+    """A record whose end is gone on from with a setup: it may have been run before an edit that it
+    does not touch."""
     return record if record.setup is setup else record._replace(
         setup=setup, after=carried(record.setup, setup, record.after, record))
 

@@ -1,9 +1,9 @@
 """Whether one can get somewhere: plays on from a tick with many controls until something is so.
 
-What is tried: from the place reached so far, a stretch of play with nothing down, with each action down, and with each
-direction and one other action down; the places reached first are gone on from first (breadth first search, places that
-are as good as the same being visited once). A way that is found is a way; that none is found is no proof, so it is said
-how much was tried.
+What is tried: from the place reached so far, a stretch of play with nothing down, with each action
+down, and with each direction and one other action down; the places reached first are gone on from
+first (breadth first search, places that are as good as the same being visited once). A way that is
+found is a way; that none is found is no proof, so it is said how much was tried.
 """
 
 from __future__ import annotations
@@ -24,23 +24,28 @@ MOST_ACTIONS = 10
 
 
 class Route(NamedTuple):
-    """A way to where something is so: how many ticks it took, and the actions that were down, stretch by stretch."""
+    """A way to where something is so: how many ticks it took, and the actions that were down,
+    stretch by stretch."""
 
     ticks: int
     tried_controls: tuple[frozenset[str], ...]
 
 
-def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tuple[Route | None, int]:
-    """A shortest way of those tried from the end of a record's tick, None where none was found; and how many stretches
-    were tried."""
+def way_to(
+    record: Record, so: Callable[[Record], bool], most_ticks: int
+) -> tuple[Route | None, int]:
+    """A shortest way of those tried from the end of a record's tick, None where none was found; and
+    how many stretches were tried."""
     if so(record):
         return Route(0, ()), 0
     setup = record.setup
     tried_controls = controls_tried(setup)
     letting_go = _timed_actions(setup)
-    # A game that told of a hit in this tick does not tell of it in all that follow, nor hold everything for ever.
+    # A game that told of a hit in this tick does not tell of it in all that follow, nor hold
+    # everything for ever.
     game = record.controls.game
-    controls = record.controls._replace(game=game._replace(landed=(), stopped=False) if game is not None else None)
+    controls = record.controls._replace(game=game._replace(landed=(), stopped=False)
+                                        if game is not None else None)
     waiting: deque[tuple[RunState, int, tuple[frozenset[str], ...], Controls]] = deque(
         [(record.after, 0, (), controls)])
     known = {_place(record.after, letting_go)}
@@ -91,6 +96,7 @@ def _place(state: RunState, letting_go: tuple[int, ...]) -> tuple[object, ...]:
     if booth is None:
         return (layers, down, state.machine.memos, state.machine.armed)
     body = booth.body
-    return (layers, down, state.machine.memos, round(body.x / 6), round(body.y / 6), round(body.vx / 30),
+    return (layers, down, state.machine.memos, round(body.x / 6), round(body.y / 6),
+            round(body.vx / 30),
             round(body.vy / 60), body.mode)
 

@@ -21,9 +21,11 @@ ASKED_AFTER: tuple[RuleKind, ...] = ("lock_movement", "move_speed", "lock_facing
 
 
 def promises_from(run: Records, tick: int, first: int = 0) -> tuple[Promise, ...]:
-    """Promises about the last transition at or before a tick, and the state it led to, that are kept on the run."""
+    """Promises about the last transition at or before a tick, and the state it led to, that are
+    kept on the run."""
     records = list(run)
-    at = next((each for each in range(min(tick, len(records) - 1), max(first - 1, tick - LOOKED_BACK), -1)
+    at = next((each for each in range(min(tick, len(records) - 1),
+                                      max(first - 1, tick - LOOKED_BACK), -1)
                if records[each].report.taken), None)
     if at is None:
         return ()
@@ -43,7 +45,8 @@ def _offered(records: Sequence[Record], at: int, first: int) -> Iterator[Promise
     for intent in report.used:
         asked = Happening("intent", intent)
         yield Promise("then", asked, now, ticks=_worst(records, asked, now, first))
-        yield from (Promise("then", asked, group, ticks=_worst(records, asked, group, first)) for group in groups)
+        yield from (Promise("then", asked, group, ticks=_worst(records, asked, group, first))
+                    for group in groups)
     yield from _hits(records, now, at)
     longest = max((each.last - each.first + 1 for each in watched_for(now, records)), default=1)
     yield Promise("lasts", now, ticks=longest)
@@ -53,15 +56,22 @@ def _offered(records: Sequence[Record], at: int, first: int) -> Iterator[Promise
         was = getattr(records[at - 1].report, value) if at else free
         if was != free and getattr(report, value) == free:
             yield Promise("after", before, value=value, to=free)
-    so = [number for number, each in enumerate(records) if any(layer.state == state.id for layer in each.report.layers)]
+    so = [number for number, each in enumerate(records)
+          if any(layer.state == state.id for layer in each.report.layers)]
     for index, sense in enumerate(record.setup.program.senses):
-        if sense.type == "bool" and any(each.report.senses[index] for each in records if len(
-            each.report.senses) > index) and not any(records[number].report.senses[index] for number in so):
+        if (
+            sense.type == "bool"
+            and any(
+                each.report.senses[index] for each in records if len(each.report.senses) > index
+            )
+            and not any(records[number].report.senses[index] for number in so)
+        ):
             yield Promise("never", now, Happening("sense", sense.id))
     layer = next((each for each in puppet.layers if each.id == state.layer), None)
     start = layer.start if layer is not None and layer.start else None
     if start is not None and puppet.node(start) is not None and start != state.id:
-        # Only what the run itself shows: looking for other ways would take too long to be waited for.
+        # Only what the run itself shows: looking for other ways would take too long to be waited
+        # for.
         begun = [each.first for each in watched_for(now, records) if each.first >= first]
         back = watched_for(Happening("state", start), records)
         if all((came := back.next(tick)) is not None and came - tick <= PLAY for tick in begun):
@@ -69,7 +79,8 @@ def _offered(records: Sequence[Record], at: int, first: int) -> Iterator[Promise
 
 
 def _worst(records: Sequence[Record], asked: Happening, then: Happening, first: int) -> int:
-    """The least within which it holds everywhere it is asked for; one tick more than none is asked for at all."""
+    """The least within which it holds everywhere it is asked for; one tick more than none is asked
+    for at all."""
     least = 1
     verdict = judged(Promise("then", asked, then, ticks=120), records, first)
     for mark in verdict.marks:

@@ -1,7 +1,8 @@
-"""What promises ask about, watched as a run comes: where things are so, what values are, and which hits land.
+"""What promises ask about, watched as a run comes: where things are so, what values are, and which
+hits land.
 
-Nothing of a tick is kept but where something begins and ends, so that a run is gone through once however long it is,
-and an edit costs the ticks that are run again.
+Nothing of a tick is kept but where something begins and ends, so that a run is gone through once
+however long it is, and an edit costs the ticks that are run again.
 """
 
 from __future__ import annotations
@@ -53,7 +54,8 @@ class Stretches:
     def up_to(self, tick: int) -> Stretches:
         """What was so before a tick."""
         made, count = Stretches(self.happening), bisect_left(self.starts, tick)
-        made.starts, made.ends, made._visits = self.starts[:count], self.ends[:count], self._visits[:count]
+        made.starts, made.ends, made._visits = self.starts[:count], self.ends[:count], self._visits[
+            :count]
         if made.ends:
             made.ends[-1] = min(made.ends[-1], tick - 1)
         return made
@@ -70,7 +72,8 @@ class Stretches:
 
 
 class WatchedValues:
-    """What a sense, a memo or a while-rule is from tick to tick: each value from where it begins."""
+    """What a sense, a memo or a while-rule is from tick to tick: each value from where it
+    begins."""
 
     def __init__(self, id: str) -> None:
         self.id = id
@@ -79,7 +82,11 @@ class WatchedValues:
     def see(self, tick: int, record: Record) -> None:
         """Add a tick."""
         value = value_of(self.id, record)
-        if not self.changes or self.changes[-1][1] != value or type(self.changes[-1][1]) is not type(value):
+        if (
+            not self.changes
+            or self.changes[-1][1] != value
+            or type(self.changes[-1][1]) is not type(value)
+        ):
             self.changes.append((tick, value))
 
     def up_to(self, tick: int) -> WatchedValues:
@@ -93,7 +100,8 @@ class WatchedValues:
         return self.changes[bisect_right(self.changes, tick, key=lambda each: each[0]) - 1][1]
 
     def next(self, tick: int, last: int, so: Callable[[Any], bool]) -> int | None:
-        """The first tick from one on, up to `last`, in which its value is such; None where there is none."""
+        """The first tick from one on, up to `last`, in which its value is such; None where there is
+        none."""
         place = bisect_right(self.changes, tick, key=lambda each: each[0]) - 1
         for first, value in self.changes[place:]:
             if first > last:
@@ -114,7 +122,8 @@ class Watched:
         self.hits: dict[tuple[Happening, str], list[int]] = {}
         """The ticks of hits that such a thing lands on a dummy of this name, one for each."""
         self.begun: dict[Happening, list[tuple[int, RunState]]] = {}
-        """How the run stood where such a thing began, for promises that there always is a way on."""
+        """How the run stood where such a thing began, for promises that there always is a way
+        on."""
         for promise in self.promises:
             for each in (promise.first, promise.other):
                 if each is not None:
@@ -139,7 +148,8 @@ class Watched:
         if booth is not None and world is not None and booth.hits:
             for (happening, target), ticks in self.hits.items():
                 ticks += [tick for hit in booth.hits
-                          if world.dummies[hit.dummy].name == target and _is_of(hit, happening, record)]
+                          if world.dummies[hit.dummy].name == target
+                          and _is_of(hit, happening, record)]
         self.count += 1
 
     def up_to(self, tick: int) -> Watched:
@@ -149,7 +159,8 @@ class Watched:
         made.so = {happening: each.up_to(tick) for happening, each in self.so.items()}
         made.values = {id: each.up_to(tick) for id, each in self.values.items()}
         made.hits = {key: ticks[:bisect_left(ticks, tick)] for key, ticks in self.hits.items()}
-        made.begun = {happening: [each for each in found if each[0] < tick] for happening, found in self.begun.items()}
+        made.begun = {happening: [each for each in found if each[0] < tick]
+                      for happening, found in self.begun.items()}
         return made
 
     def together(self, one: Happening, other: Happening) -> list[Stretch]:
@@ -189,7 +200,8 @@ def watched_for(happening: Happening, records: Iterable[Record]) -> Stretches:
 
 
 def visited(happening: Happening, record: Record) -> object:
-    """None where it is not so; else something that is the same from tick to tick while it goes on."""
+    """None where it is not so; else something that is the same from tick to tick while it goes
+    on."""
     return VISITED[happening.kind](happening.id, record)
 
 
@@ -207,7 +219,10 @@ def _intent(id: str, record: Record) -> object:
 
 
 def _window(id: str, record: Record) -> object:
-    return any([id in (window.window.name, window.window.kind) for window in record.report.windows]) or None
+    return (
+        any([id in (window.window.name, window.window.kind) for window in record.report.windows])
+        or None
+    )
 
 
 def _moment(id: str, record: Record) -> object:
@@ -239,8 +254,10 @@ def has_value(id: str, program: Program) -> bool:
 
 
 def _is_of(hit: Hit, happening: Happening, record: Record) -> bool:
-    """Whether a hit counts for what is so: that of a window only for this window, in its own layer."""
+    """Whether a hit counts for what is so: that of a window only for this window, in its own
+    layer."""
     if happening.kind != "window":
         return visited(happening, record) is not None
-    return any(happening.id in (window.window.name, window.window.kind) and hit.layer == window.layer
+    return any(happening.id in (window.window.name, window.window.kind)
+               and hit.layer == window.layer
                and hit.window == window.window.name for window in record.report.windows)

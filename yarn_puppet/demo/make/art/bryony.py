@@ -1,4 +1,5 @@
-"""Draws Bryony, who tends the roof gardens, seen from above in four directions: a sheet of 4 × 4 walking steps."""
+"""Draws Bryony, who tends the roof gardens, seen from above in four directions: a sheet of 4 × 4
+walking steps."""
 
 from __future__ import annotations
 
@@ -42,7 +43,8 @@ def _boots(canvas: Canvas, swing: float, across: float) -> None:
 
 
 def _skirt(canvas: Canvas, bob: float, wide: float) -> None:
-    canvas.shape([(-wide * 0.62, -25 + bob), (wide * 0.62, -25 + bob), (wide, -7 + bob), (-wide, -7 + bob)], GREEN)
+    canvas.shape([(-wide * 0.62, -25 + bob), (wide * 0.62, -25 + bob), (wide, -7 + bob),
+                  (-wide, -7 + bob)], GREEN)
     canvas.limb([(-wide, -7 + bob), (wide, -7 + bob)], [2.4, 2.4], GREEN_DARK)
 
 
@@ -82,7 +84,8 @@ def _back(canvas: Canvas, swing: float, bob: float) -> None:
     _boots(canvas, swing, 4.2)
     _skirt(canvas, bob, 10)
     for side in (-1, 1):
-        canvas.limb([(side * 8, -23 + bob), (side * 10.5, -14 + bob - side * swing * 1.5)], [4.6, 4.2], GREEN_DARK)
+        canvas.limb([(side * 8, -23 + bob), (side * 10.5, -14 + bob - side * swing * 1.5)],
+                    [4.6, 4.2], GREEN_DARK)
     canvas.dot((0, -31 + bob), 7.6, BRAID)
     for side in (-1, 1):
         canvas.limb([(side * 3, -27 + bob), (side * 3.4, -18 + bob)], [3.4, 2.2], BRAID)
@@ -93,7 +96,8 @@ def _side(canvas: Canvas, swing: float, bob: float, side: int) -> None:
     for leg, color in ((-1, BOOT_FAR), (1, BOOT)):
         foot = leg * swing * 5.5
         lift = max(0.0, -leg * swing) * 1.6
-        canvas.limb([(side * 0.5, -11 + bob), (side * foot, -2.6 - lift), (side * (foot + 2.4), -2.2 - lift)],
+        canvas.limb([(side * 0.5, -11 + bob), (side * foot, -2.6 - lift),
+                     (side * (foot + 2.4), -2.2 - lift)],
                     [5.2, 5.0, 3.6], color)
     _skirt(canvas, bob, 8.4)
     canvas.dot((side * 0.6, -31 + bob), 7.4, SKIN)

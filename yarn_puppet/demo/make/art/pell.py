@@ -1,4 +1,5 @@
-"""Draws one pose of Pell, the lamplighter: a knitted puppet with a tall hat, a red scarf and a lighting pole."""
+"""Draws one pose of Pell, the lamplighter: a knitted puppet with a tall hat, a red scarf and a
+lighting pole."""
 
 from __future__ import annotations
 
@@ -28,11 +29,12 @@ WOOL = (226, 216, 198, 130)
 
 @dataclass(frozen=True)
 class Pose:
-    """Where Pell's parts are, from the place between the feet: x forward, y up, angles in degrees from forward.
+    """Where Pell's parts are, from the place between the feet: x forward, y up, angles in degrees
+    from forward.
 
-    `lean` tips the body forward, `squash` shortens it. `smear` is the arc the flame has just drawn: the angles it
-    ran from and to around the leading hand. `part` is the whole of Pell, or what a layer of its own shows: the
-    "umbrella arm", or the "lantern" light, which `nod` makes larger.
+    `lean` tips the body forward, `squash` shortens it. `smear` is the arc the flame has just drawn:
+    the angles it ran from and to around the leading hand. `part` is the whole of Pell, or what a
+    layer of its own shows: the "umbrella arm", or the "lantern" light, which `nod` makes larger.
     """
 
     hip: Place = (0, 19)
@@ -71,7 +73,8 @@ def draw_part(pose: Pose) -> Image.Image:
     """What a layer of its own shows, in a cell as large as Pell's."""
     whole = Canvas(WIDTH, HEIGHT, PIVOT)
     if pose.part == "lantern":
-        for size, color in ((15 + pose.nod, (*GLOW[:3], 150)), (8 + pose.nod / 2, GLOW), (3, FLAME)):
+        for size, color in ((15 + pose.nod, (*GLOW[:3], 150)), (8 + pose.nod / 2, GLOW),
+                            (3, FLAME)):
             whole.glow((0, -30), size, color)
         return whole.finished()
     shoulder = toward((pose.hip[0], -pose.hip[1]), 90 - pose.lean, 14 - pose.squash)
@@ -128,7 +131,14 @@ def draw_pell(pose: Pose) -> Image.Image:
     return whole.finished()
 
 
-def _leg(canvas: Canvas, hip: Place, foot: Place, toe: float, cloth: tuple[int, ...], boot: tuple[int, ...]) -> None:
+def _leg(
+    canvas: Canvas,
+    hip: Place,
+    foot: Place,
+    toe: float,
+    cloth: tuple[int, ...],
+    boot: tuple[int, ...],
+) -> None:
     ankle = (foot[0] - 0.6, -foot[1] - 3.0)
     knee = bent(hip, ankle, 8.4, 8.4, -1)
     canvas.limb([hip, knee, ankle], [7.2, 6.0, 4.8], cloth)
@@ -150,7 +160,8 @@ def _coat(canvas: Canvas, hip: Place, shoulder: Place, lean: float) -> None:
         [toward(hip, hem + 88, 6.0), toward(hip, hem - 88, 6.0), toward(hip, hem - 146, 8.4),
          toward(hip, hem + 180, 4.6), toward(hip, hem + 146, 9.4)], COAT,
     )
-    canvas.limb([toward(shoulder, 180 - lean, 3.2), toward(hip, 180 - lean, 3.6)], [3.0, 3.6], COAT_DARK)
+    canvas.limb([toward(shoulder, 180 - lean, 3.2), toward(hip, 180 - lean, 3.6)], [3.0, 3.6],
+                COAT_DARK)
     for share in (0.3, 0.62, 0.94):
         x = shoulder[0] + (hip[0] - shoulder[0]) * share
         y = shoulder[1] + (hip[1] - shoulder[1]) * share
@@ -176,9 +187,11 @@ def _head(canvas: Canvas, head: Place, up: float, blink: bool) -> None:
          toward(brim, up - 90, 5.6)], HAT,
     )
     canvas.limb([toward(crown, up + 90, 5.8), toward(crown, up - 90, 5.8)], [2.0, 2.0], HAT)
-    canvas.limb([toward(toward(brim, up, 2.2), up + 90, 4.8), toward(toward(brim, up, 2.2), up - 90, 4.8)],
+    canvas.limb([toward(toward(brim, up, 2.2), up + 90, 4.8),
+                 toward(toward(brim, up, 2.2), up - 90, 4.8)],
                 [2.4, 2.4], HAT_BAND)
-    canvas.limb([toward(toward(crown, up, -1), up - 90, 4.2), toward(toward(brim, up, 5), up - 90, 3.8)],
+    canvas.limb([toward(toward(crown, up, -1), up - 90, 4.2),
+                 toward(toward(brim, up, 5), up - 90, 3.8)],
                 [1.4, 1.2], HAT_LIGHT)
 
 
@@ -219,7 +232,8 @@ def _smear(canvas: Canvas, hand: Place, pose: Pose) -> None:
         color = (*GLOW[:3], round(14 + 150 * share**1.6))
         thin = 0.6 + 3.6 * share
         arc = canvas.fresh()
-        arc.taper(toward(hand, angle, reach - thin), toward(hand, angle + (end - start) / steps, reach - thin),
+        arc.taper(toward(hand, angle, reach - thin),
+                  toward(hand, angle + (end - start) / steps, reach - thin),
                   thin * 1.6, thin * 1.6, color)
         canvas.blend(arc)
 

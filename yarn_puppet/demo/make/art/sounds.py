@@ -57,7 +57,8 @@ def soft_step() -> Samples:
 def pole_hit() -> Samples:
     """A pole on straw: a knock, and the rustle after it."""
     t = _time(0.22)
-    return 0.8 * np.sin(2 * np.pi * 210 * t) * np.exp(-t * 42) + _noise(0.22, 1200, 5000, 5) * np.exp(-t * 18)
+    return 0.8 * np.sin(2 * np.pi * 210 * t) * np.exp(-t * 42) + _noise(
+        0.22, 1200, 5000, 5) * np.exp(-t * 18)
 
 
 SOUNDS: dict[str, Callable[[], Samples]] = {

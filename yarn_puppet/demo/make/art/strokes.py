@@ -1,4 +1,5 @@
-"""Drawing at a multiple of the final size, in the final size's pixels: strokes, shapes, knit, glow."""
+"""Drawing at a multiple of the final size, in the final size's pixels: strokes, shapes, knit,
+glow."""
 
 from __future__ import annotations
 
@@ -15,7 +16,8 @@ Color = tuple[int, ...]
 
 
 class Canvas:
-    """A transparent picture whose origin stands at `pivot`, x to the right and y downwards, in final pixels."""
+    """A transparent picture whose origin stands at `pivot`, x to the right and y downwards, in
+    final pixels."""
 
     def __init__(self, width: int, height: int, pivot: Place) -> None:
         self.size = (width, height)
@@ -38,7 +40,8 @@ class Canvas:
         side = (cos(angle), sin(angle))
         corners = [
             self.at((place[0] + sign * side[0] * wide / 2, place[1] + sign * side[1] * wide / 2))
-            for place, wide, sign in ((a, wide_a, 1), (b, wide_b, 1), (b, wide_b, -1), (a, wide_a, -1))
+            for place, wide, sign in ((a, wide_a, 1), (b, wide_b, 1), (b, wide_b, -1),
+                                      (a, wide_a, -1))
         ]
         self.draw.polygon(corners, fill=color)
         self.dot(a, wide_a / 2, color)
@@ -72,7 +75,8 @@ class Canvas:
             for x in range(0, width, pitch):
                 shade = 128 + (strength if (row + x // pitch) % 2 else -strength)
                 pen.line((x, y, x + pitch // 2, y + pitch * 2 // 3), fill=shade, width=SCALE // 3)
-                pen.line((x + pitch // 2, y + pitch * 2 // 3, x + pitch, y), fill=shade, width=SCALE // 3)
+                pen.line((x + pitch // 2, y + pitch * 2 // 3, x + pitch, y), fill=shade,
+                         width=SCALE // 3)
         alpha = self.image.getchannel("A")
         color = self.image.convert("RGB")
         gray = Image.merge("RGB", (stitches,) * 3)
@@ -94,9 +98,11 @@ class Canvas:
         self.draw = ImageDraw.Draw(self.image)
 
     def fuzz(self, color: Color) -> None:
-        """A thin soft rim around all that is drawn, as wool has against the light: it keeps the outline clear."""
+        """A thin soft rim around all that is drawn, as wool has against the light: it keeps the
+        outline clear."""
         alpha = self.image.getchannel("A")
-        wide = alpha.filter(ImageFilter.GaussianBlur(SCALE * 0.55)).point(lambda value: min(255, value * 2))
+        wide = alpha.filter(ImageFilter.GaussianBlur(SCALE * 0.55)).point(
+            lambda value: min(255, value * 2))
         rim = Image.new("RGBA", self.image.size, (*color[:3], 0))
         rim.putalpha(wide.point(lambda value: value * color[3] // 255))
         rim.alpha_composite(self.image)
@@ -109,7 +115,8 @@ class Canvas:
 
 
 def bent(a: Place, b: Place, first: float, second: float, side: float) -> Place:
-    """The joint between two bones of these lengths from a to b, on one side (1 or -1) of the line between them.
+    """The joint between two bones of these lengths from a to b, on one side (1 or -1) of the line
+    between them.
 
     By the cosine rule; where b is out of reach the joint lies on the line.
     """

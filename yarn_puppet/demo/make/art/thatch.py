@@ -21,11 +21,14 @@ def draw_thatch() -> Image.Image:
     for number in range(13):
         share = number / 12
         color = (STRAW, STRAW_LIGHT, STRAW_DARK)[number % 3]
-        canvas.taper((-4 + 8 * share, -26), (-9 + 18 * share, -10 - (number % 3) * 1.6), 2.4, 1.4, color)
-        canvas.taper((-4.4 + 8.8 * share, -24), (-8 + 16 * share, -36 - (number % 2)), 2.6, 2.8, color)
+        canvas.taper((-4 + 8 * share, -26), (-9 + 18 * share, -10 - (number % 3) * 1.6), 2.4, 1.4,
+                     color)
+        canvas.taper((-4.4 + 8.8 * share, -24), (-8 + 16 * share, -36 - (number % 2)), 2.6, 2.8,
+                     color)
     for side in (-1, 1):
         for number in range(5):
-            canvas.taper((side * 13, -32), toward((side * 14, -32), 90 - side * (90 + (number - 2) * 17), 5.4), 1.6,
+            canvas.taper((side * 13, -32),
+                         toward((side * 14, -32), 90 - side * (90 + (number - 2) * 17), 5.4), 1.6,
                          0.9, (STRAW_LIGHT, STRAW)[number % 2])
     canvas.limb([(-5.4, -25), (0, -24.2), (5.4, -25)], [3.4, 3.6, 3.4], RIBBON)
     canvas.limb([(4, -24.6), (8, -20)], [2.2, 2.8], RIBBON)
@@ -35,7 +38,8 @@ def draw_thatch() -> Image.Image:
         x, y = side * 2.6 - 0.6, -44.0
         canvas.taper((x - 1.3, y - 1.3), (x + 1.3, y + 1.3), 0.9, 0.9, STITCH)
         canvas.taper((x - 1.3, y + 1.3), (x + 1.3, y - 1.3), 0.9, 0.9, STITCH)
-    canvas.limb([(-3.6, -40.2), (-1, -39.4), (2, -39.6), (3.4, -40.4)], [0.9, 0.9, 0.9, 0.9], STITCH)
+    canvas.limb([(-3.6, -40.2), (-1, -39.4), (2, -39.6), (3.4, -40.4)], [0.9, 0.9, 0.9, 0.9],
+                STITCH)
     for number in range(7):
         canvas.taper((-3 + number, -49), (-6 + number * 2, -53 - number % 2 * 1.6), 1.7, 0.9,
                      (STRAW, STRAW_LIGHT)[number % 2])

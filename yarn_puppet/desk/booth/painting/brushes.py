@@ -6,7 +6,17 @@ from typing import NamedTuple
 
 from PyQt6.QtGui import QColor
 
-from ....core.model.world import AIR, BRICK, GENTLE_DOWN, GENTLE_UP, LADDER, PLANK, STEEP_DOWN, STEEP_UP, WATER
+from ....core.model.world import (
+    AIR,
+    BRICK,
+    GENTLE_DOWN,
+    GENTLE_UP,
+    LADDER,
+    PLANK,
+    STEEP_DOWN,
+    STEEP_UP,
+    WATER,
+)
 from ...widgets import theme
 
 
@@ -19,27 +29,70 @@ class Brush(NamedTuple):
     key: str = ""
 
 
-BRUSHES = {brush.name: brush for brush in (
-    Brush("brick", BRICK, "Brick is solid. Drag paints, the right button erases, Shift fills.", "B"),
-    Brush("plank", PLANK, "A plank is stood on from above and passed from below; down and jump drop through it.", "P"),
-    Brush("steep up", STEEP_UP, "A steep slope that rises to the right: one tile up in one tile.", "R"),
-    Brush("steep down", STEEP_DOWN, "A steep slope that falls to the right.", "F"),
-    Brush("gentle up", GENTLE_UP[0], "A gentle slope that rises to the right: one tile up in two.", "G"),
-    Brush("gentle down", GENTLE_DOWN[0], "A gentle slope that falls to the right.", "H"),
-    Brush("ladder", LADDER, "A ladder is climbed by what has the while-rule “on a ladder”; its top is stood on.", "L"),
-    Brush("water", WATER, "Water lies over what stands there; what has the while-rule “in water” swims in it.", "W"),
-    Brush("zone", "", "Drag a zone: a named area that the sense zone tells.", "Z"),
-    Brush("dummy", "", "Click to put a dummy; click one to choose it, drag it to move it.", "D"),
-    Brush("prop", "", "Click to put a prop to look at; click one to choose it, drag it to move it.", "O"),
-    Brush("start", "", "Click where the puppet begins.", "S"),
-    Brush("ledges", "", "Click a ledge that must not be grabbed; click it again and it may.", "E"),
-    Brush("erase", AIR, "Drag takes tiles and water away; click a thing to take it away.", "X"),
-)}
+BRUSHES = {
+    brush.name: brush
+    for brush in (
+        Brush(
+            "brick",
+            BRICK,
+            "Brick is solid. Drag paints, the right button erases, Shift fills.",
+            "B",
+        ),
+        Brush(
+            "plank",
+            PLANK,
+            "A plank is stood on from above and passed from below; down and jump drop through it.",
+            "P",
+        ),
+        Brush(
+            "steep up",
+            STEEP_UP,
+            "A steep slope that rises to the right: one tile up in one tile.",
+            "R",
+        ),
+        Brush("steep down", STEEP_DOWN, "A steep slope that falls to the right.", "F"),
+        Brush(
+            "gentle up",
+            GENTLE_UP[0],
+            "A gentle slope that rises to the right: one tile up in two.",
+            "G",
+        ),
+        Brush("gentle down", GENTLE_DOWN[0], "A gentle slope that falls to the right.", "H"),
+        Brush(
+            "ladder",
+            LADDER,
+            "A ladder is climbed by what has the while-rule “on a ladder”; its top is stood on.",
+            "L",
+        ),
+        Brush(
+            "water",
+            WATER,
+            "Water lies over what stands there; what has the while-rule “in water” swims in it.",
+            "W",
+        ),
+        Brush("zone", "", "Drag a zone: a named area that the sense zone tells.", "Z"),
+        Brush(
+            "dummy", "", "Click to put a dummy; click one to choose it, drag it to move it.", "D"
+        ),
+        Brush(
+            "prop",
+            "",
+            "Click to put a prop to look at; click one to choose it, drag it to move it.",
+            "O",
+        ),
+        Brush("start", "", "Click where the puppet begins.", "S"),
+        Brush(
+            "ledges", "", "Click a ledge that must not be grabbed; click it again and it may.", "E"
+        ),
+        Brush("erase", AIR, "Drag takes tiles and water away; click a thing to take it away.", "X"),
+    )
+}
 SLOPE_BRUSHES = ("steep up", "steep down", "gentle up", "gentle down")
 FROM_ABOVE = ("brick", "water", "zone", "dummy", "prop", "start", "erase")
 """What makes a difference in a world that is seen from above."""
 COLORS = {
-    "water": "INDIGO", "zone": "PLUM", "prop": "PLUM", "dummy": "WELD", "start": "WELD", "ledges": "WELD",
+    "water": "INDIGO", "zone": "PLUM", "prop": "PLUM", "dummy": "WELD", "start": "WELD",
+    "ledges": "WELD",
     "erase": "INK",
 }
 

@@ -1,4 +1,5 @@
-"""What the hand does on the painted booth: paint, erase, fill, put, choose, drag; with the mouse or with keys."""
+"""What the hand does on the painted booth: paint, erase, fill, put, choose, drag; with the mouse or
+with keys."""
 
 from __future__ import annotations
 
@@ -32,14 +33,19 @@ NEAR_LEDGE = 10.0
 
 
 class Painting(QObject):
-    """Turns what happens on the view into edits of the booth. `changed` says that something else is chosen, the brush
-    or a thing; `pointed` that the mark stands elsewhere."""
+    """Turns what happens on the view into edits of the booth. `changed` says that something else is
+    chosen, the brush or a thing; `pointed` that the mark stands elsewhere."""
 
     changed = pyqtSignal()
     pointed = pyqtSignal()
 
     def __init__(
-        self, document: Document, booths: Booths, view: PaintView, folder: Path, takes: Callable[[], dict[str, Take]]
+        self,
+        document: Document,
+        booths: Booths,
+        view: PaintView,
+        folder: Path,
+        takes: Callable[[], dict[str, Take]],
     ) -> None:
         """`takes` gives the kept takes, which a dummy can replay."""
         super().__init__(view)
@@ -53,7 +59,7 @@ class Painting(QObject):
         self._panning: QPointF | None = None
         self._corner: tuple[int, int] | None = None
 
-    # Edits ------------------------------------------------------------------------------------------------------
+    # Edits ----------------------------------------------------------------------------------------
 
     def edit(self, name: str, change: Any) -> None:
         """One edit; those of one drag are one step of undo."""
@@ -72,7 +78,8 @@ class Painting(QObject):
         takes = dict(history.takes)
         if all(dummy.name != before for dummy in after.dummies):
             for kept, take in self.takes().items():
-                promises = tuple([replace(promise, target=name) if promise.target == before else promise
+                promises = tuple([replace(promise, target=name)
+                                  if promise.target == before else promise
                                   for promise in take.promises])
                 if take.booth == file and promises != take.promises:
                     takes[kept] = replace(take, promises=promises)
@@ -83,7 +90,8 @@ class Painting(QObject):
         world, document = self.booths.world, self.document
         after = edits.thing_changed(world, "zones", index, name=name)
         document.edit_worlds("rename zone", {**document.history.worlds, self.booths.file: after},
-                             puppet=choice_renamed(document.puppet, "zone", world.zones[index].name, name))
+                             puppet=choice_renamed(
+                                 document.puppet, "zone", world.zones[index].name, name))
 
     def choose_brush(self, brush: str) -> None:
         """Paint with another brush."""
@@ -99,7 +107,8 @@ class Painting(QObject):
     def paint(self, cells: list[tuple[int, int]], tile: str, first: tuple[int, int]) -> None:
         """Paint some tiles."""
         name = next((brush.name for brush in BRUSHES.values() if brush.tile == tile), "tiles")
-        self.edit("erase" if tile == AIR else f"paint {name}", lambda world: edits.painted(world, cells, tile, first))
+        self.edit("erase" if tile == AIR else f"paint {name}",
+                  lambda world: edits.painted(world, cells, tile, first))
 
     def remove_chosen(self) -> None:
         """Take the thing away that is chosen."""
@@ -107,10 +116,12 @@ class Painting(QObject):
             kind, index = self.view.chosen
             self.view.chosen = None
             self._begun = False
-            self.edit(f"remove {one_of(kind)}", lambda world: edits.thing_removed(world, kind, index))  # type: ignore[arg-type]
+            self.edit(f"remove {one_of(kind)}",
+                      lambda world: edits.thing_removed(
+                          world, kind, index))  # type: ignore[arg-type]
             self.changed.emit()
 
-    # The mouse --------------------------------------------------------------------------------------------------
+    # The mouse ------------------------------------------------------------------------------------
 
     def press(self, event: QMouseEvent) -> None:
         """A button went down."""
@@ -126,7 +137,8 @@ class Painting(QObject):
         brush = BRUSHES[self.view.brush]
         if brush.tile and brush.name != "erase":
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-                self.edit(f"fill with {brush.name}", lambda world: edits.filled(world, *cell, brush.tile))
+                self.edit(f"fill with {brush.name}",
+                          lambda world: edits.filled(world, *cell, brush.tile))
                 return
             self._stroke = (brush.tile, cell, cell)
             self.paint([cell], brush.tile, cell)
@@ -136,7 +148,8 @@ class Painting(QObject):
     def _put(self, brush: str, at: QPointF, cell: tuple[int, int]) -> None:
         point, world = self.view.to_world(at), self.view.world
         if brush == "start":
-            self.edit("move the start", lambda now: edits.start_moved(now, *self.stands(now, point)))
+            self.edit("move the start",
+                      lambda now: edits.start_moved(now, *self.stands(now, point)))
             self._dragging = ("start", 0, point)
             return
         if brush == "ledges":
@@ -200,7 +213,8 @@ class Painting(QObject):
     def _drag(self, point: QPointF) -> None:
         kind, index, before = self._dragging or ("", 0, point)
         if kind == "start":
-            self.edit("move the start", lambda now: edits.start_moved(now, *self.stands(now, point)))
+            self.edit("move the start",
+                      lambda now: edits.start_moved(now, *self.stands(now, point)))
             return
         thing = getattr(self.view.world, kind)[index]
         if kind == "zones":
@@ -208,18 +222,22 @@ class Painting(QObject):
             if by != (0, 0):
                 self._dragging = (kind, index, before + QPointF(*by) * TILE)
                 place = {"x": max(0, thing.x + by[0]), "y": max(0, thing.y + by[1])}
-                self.edit("move zone", lambda now: edits.thing_changed(now, "zones", index, **place))
+                self.edit("move zone", lambda now: edits.thing_changed(
+                    now, "zones", index, **place))
             return
         if (point - before).manhattanLength() * self.view.scale < 3 and not self._begun:
             return
         x, y = self.stands(self.view.world, point)
-        self.edit(f"move {one_of(kind)}", lambda now: edits.thing_changed(now, kind, index, x=x, y=y))  # type: ignore[arg-type]
+        self.edit(f"move {one_of(kind)}",
+                  lambda now: edits.thing_changed(
+                      now, kind, index, x=x, y=y))  # type: ignore[arg-type]
 
     def release(self, event: QMouseEvent) -> None:
         """A button went up."""
         if self._corner is not None and self.view.rubber is not None:
             area = self.view.rubber
-            self._add("zones", Zone("zone", max(0, int(area.x() // TILE)), max(0, int(area.y() // TILE)),
+            self._add("zones", Zone("zone", max(0, int(area.x() // TILE)),
+                                    max(0, int(area.y() // TILE)),
                                     int(area.width() // TILE), int(area.height() // TILE)))
         self._stroke = self._dragging = self._panning = self._corner = None
         self.view.rubber, self.view.held = None, False
@@ -229,13 +247,15 @@ class Painting(QObject):
         """Closer or further at the pointer."""
         self.view.zoom(ZOOM if event.angleDelta().y() > 0 else 1 / ZOOM, event.position())
 
-    # Places -----------------------------------------------------------------------------------------------------
+    # Places ---------------------------------------------------------------------------------------
 
     def stands(self, world: World, point: QPointF) -> tuple[float, float]:
-        """Where something put at a point stands: on the half tiles across, on the ground below where there is any."""
+        """Where something put at a point stands: on the half tiles across, on the ground below
+        where there is any."""
         x = round(point.x() / (TILE / 2)) * (TILE / 2)
         if world.seen == "from above":
-            return floor(point.x() / TILE) * TILE + TILE / 2, float((floor(point.y() / TILE) + 1) * TILE)
+            return floor(point.x() / TILE) * TILE + TILE / 2, float(
+                (floor(point.y() / TILE) + 1) * TILE)
         under = down(terrain_of(world), x - 4, x + 4, floor(point.y() / TILE) * TILE, 6 * TILE)
         return x, under if under is not None else round(point.y())
 
@@ -256,9 +276,10 @@ class Painting(QObject):
             return
         x, y, side, _ = near
         column = floor(x / TILE) if side >= 0 else floor(x / TILE) - 1
-        self.edit("bar ledge", lambda now: edits.barring(now, column, int(y // TILE), -side))  # type: ignore[arg-type]
+        self.edit("bar ledge", lambda now: edits.barring(
+            now, column, int(y // TILE), -side))  # type: ignore[arg-type]
 
-    # Keys -------------------------------------------------------------------------------------------------------
+    # Keys -----------------------------------------------------------------------------------------
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         """What the keys of the view do."""
@@ -267,10 +288,13 @@ class Painting(QObject):
         return (
             KeyLine(tuple(STEPS), "the mark a tile on", self._step),
             KeyLine(tuple(f"Shift+{step}" for step in STEPS), "painting as it goes", self._step),
-            KeyLine(("Return", "Space"), "paint or put there what the brush is", lambda key: self._put_at_mark(),
+            KeyLine(("Return", "Space"), "paint or put there what the brush is",
+                    lambda key: self._put_at_mark(),
                     lambda: view.cell is not None),
-            KeyLine(("Del",), "remove what is chosen, or what is at the mark", lambda key: self._remove_at_mark()),
-            KeyLine(brushes, "the brushes: " + ", ".join(f"{brush.key} {brush.name}" for brush in BRUSHES.values()
+            KeyLine(("Del",), "remove what is chosen, or what is at the mark",
+                    lambda key: self._remove_at_mark()),
+            KeyLine(brushes, "the brushes: "
+                    + ", ".join(f"{brush.key} {brush.name}" for brush in BRUSHES.values()
                                                          if brush.key),
                     self._brush, lambda: True),
             KeyLine(("+", "=", "-"), "larger or smaller", lambda key: view.zoom(
@@ -303,7 +327,8 @@ class Painting(QObject):
         if tile:
             self.paint([view.cell], tile, view.cell)
         else:
-            self._put(view.brush, view.to_view((view.cell[0] + 0.5) * TILE, (view.cell[1] + 0.5) * TILE), view.cell)
+            self._put(view.brush, view.to_view(
+                (view.cell[0] + 0.5) * TILE, (view.cell[1] + 0.5) * TILE), view.cell)
             self._dragging = self._corner = None
 
     def _remove_at_mark(self) -> None:

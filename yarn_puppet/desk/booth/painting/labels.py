@@ -32,20 +32,25 @@ class Labels:
         y = max(self.room.top() + 3, min(self.room.bottom() - high - 3, at.y() - high - 5))
         plates = [QRectF(x, y - by * (high + 2), wide, high) for by in (0, 1, -1, 2, -2, 3, -3)]
         inside = [each for each in plates if self.room.contains(each)] or plates[:1]
-        plate = next((each for each in inside if not any(each.intersects(other) for other in self.taken)), inside[0])
+        plate = next((each for each in inside
+                      if not any(each.intersects(other) for other in self.taken)), inside[0])
         self.taken.append(plate)
         self.painter.setPen(Qt.PenStyle.NoPen)
         self.painter.setBrush(LABEL)
         self.painter.drawRoundedRect(plate, 4, 4)
         for number, line in enumerate(lines):
-            theme.draw_text(self.painter, x + 6, plate.y() + 13 + number * self.line, line, self.font, color)
+            theme.draw_text(self.painter, x + 6, plate.y() + 13 + number * self.line, line,
+                            self.font, color)
 
 
 def ledges_of(world: World, terrain: Terrain, seen: QRectF) -> list[tuple[float, float, int, bool]]:
-    """The ledges in a part of the world: (x, y, which way the tile lies, 0 for a plank, whether it is barred)."""
+    """The ledges in a part of the world: (x, y, which way the tile lies, 0 for a plank, whether it
+    is barred)."""
     found = []
-    for row in range(max(0, int(seen.top() // TILE)), min(len(world.rows), int(seen.bottom() // TILE) + 1)):
-        for column in range(max(0, int(seen.left() // TILE)), min(world.columns, int(seen.right() // TILE) + 1)):
+    for row in range(max(0, int(seen.top() // TILE)),
+                     min(len(world.rows), int(seen.bottom() // TILE) + 1)):
+        for column in range(max(0, int(seen.left() // TILE)),
+                            min(world.columns, int(seen.right() // TILE) + 1)):
             if world.tile(column, row) == BRICK:
                 for side in (1, -1):
                     barred = (column, row, -side) in terrain.barred
@@ -53,5 +58,6 @@ def ledges_of(world: World, terrain: Terrain, seen: QRectF) -> list[tuple[float,
                         x = column * TILE if side > 0 else (column + 1) * TILE
                         found.append((float(x), float(row * TILE), side, barred))
             elif (column, row, 0) in terrain.barred or is_gutter(terrain, column, row):
-                found.append(((column + 0.5) * TILE, float(row * TILE), 0, (column, row, 0) in terrain.barred))
+                found.append(((column + 0.5) * TILE, float(row * TILE), 0,
+                              (column, row, 0) in terrain.barred))
     return found

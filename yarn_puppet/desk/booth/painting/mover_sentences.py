@@ -1,4 +1,5 @@
-"""The mover's numbers as sentences. Heights are in tiles, times as hands count them; the model keeps plain numbers."""
+"""The mover's numbers as sentences. Heights are in tiles, times as hands count them; the model
+keeps plain numbers."""
 
 from __future__ import annotations
 
@@ -30,18 +31,29 @@ class _Tokens:
         self.document.edit(f"change {name}", lambda now: replace(now, mover=made(now.mover)))
 
     def number(
-        self, name: str, text: str, value: float, put: Callable[[Mover, float], Mover], low: float, high: float,
-        step: float, tip: str = "",
+        self,
+        name: str,
+        text: str,
+        value: float,
+        put: Callable[[Mover, float], Mover],
+        low: float,
+        high: float,
+        step: float,
+        tip: str = "",
     ) -> Token:
         """A token for one number."""
         return Token(text, theme.INDIGO, name=name, tip=tip, field=number_field(
-            round(value, 4), lambda given: self.change(name, lambda mover: put(mover, given)), low, high, step))
+            round(value, 4), lambda given: self.change(name, lambda mover: put(mover, given)), low,
+            high, step))
 
-    def plain(self, field: str, unit: str, high: float, step: float, tip: str = "", low: float = 0.0) -> Token:
+    def plain(
+        self, field: str, unit: str, high: float, step: float, tip: str = "", low: float = 0.0
+    ) -> Token:
         """A token for a number that is stored as it is said."""
         value = getattr(self.mover, field)
         return self.number(field.replace("_", " "), f"{value:g}{unit}", value,
-                           lambda mover, given: replace(mover, **{field: given}), low, high, step, tip)
+                           lambda mover, given: replace(mover, **{field: given}), low, high, step,
+                           tip)
 
 
 def mover_sentences(document: Document, world: World) -> list[list[Part]]:
@@ -49,7 +61,8 @@ def mover_sentences(document: Document, world: World) -> list[list[Part]]:
     tokens = _Tokens(document)
     if world.seen == "from above":
         return [_walks(tokens, above=True), _goes(tokens), _body(tokens)]
-    return [_walks(tokens, above=False), _jumps(tokens), _forgives(tokens), [*_climbs(tokens), *_body(tokens)],
+    return [_walks(tokens, above=False), _jumps(tokens), _forgives(tokens),
+            [*_climbs(tokens), *_body(tokens)],
             _hangs(tokens)]
 
 
@@ -63,10 +76,12 @@ def _walks(tokens: _Tokens, above: bool) -> list[Part]:
         parts += [
             Word("full speed in"), tokens.number(
                 "full speed in", f"{faster:.2f} s" if faster else "never", faster,
-                lambda now, given: replace(now, acceleration=_rate(now, given)), 0, 10, 0.01, "0 is at once"),
+                lambda now, given: replace(now, acceleration=_rate(now, given)), 0, 10, 0.01,
+                "0 is at once"),
             Word("stops in"), tokens.number(
                 "stops in", f"{slower:.2f} s" if slower else "never", slower,
-                lambda now, given: replace(now, deceleration=_rate(now, given)), 0, 10, 0.01, "0 is at once"),
+                lambda now, given: replace(now, deceleration=_rate(now, given)), 0, 10, 0.01,
+                "0 is at once"),
         ]
     if not above:
         parts += [
@@ -74,7 +89,8 @@ def _walks(tokens: _Tokens, above: bool) -> list[Part]:
                 "air control", f"{mover.air_control:.0%}", mover.air_control * 100,
                 lambda now, given: replace(now, air_control=given / 100), 0, 1000, 5,
                 "How much of that it has in the air; 0 keeps its speed"),
-            Word("up slopes to"), tokens.plain("steepest", "°", 90, 1, "Steeper ones are slid down"),
+            Word("up slopes to"), tokens.plain(
+                "steepest", "°", 90, 1, "Steeper ones are slid down"),
         ]
     return parts
 
@@ -112,19 +128,22 @@ def _forgives(tokens: _Tokens) -> list[Part]:
     if presses:
         ticks = round(presses[0].buffer * rate)
         parts += [
-            Word("a jump pressed"), Token(f"{ticks} ticks", theme.MADDER, name="jump buffer", field=number_field(
+            Word("a jump pressed"), Token(f"{ticks} ticks", theme.MADDER, name="jump buffer",
+                                          field=number_field(
                 ticks, lambda given: tokens.document.edit(
                     "change jump buffer", lambda now: _buffered(now, given / rate)), 0, 600, 1),
                 tip=f"How long {presses[0].name} stays armed: the same as in Wiring"),
             Word("before landing,"),
         ]
-    parts += [Word("a corner of"), tokens.plain("corner", " px", 64, 1, "It slips round a corner that holds it so far")]
+    parts += [Word("a corner of"),
+              tokens.plain("corner", " px", 64, 1, "It slips round a corner that holds it so far")]
     return parts
 
 
 def jump_presses(puppet: Puppet) -> list[Intent]:
     """The intents that a press of the mover's jump arms."""
-    return [intent for intent in puppet.intents if intent.action == puppet.mover.jump and intent.gesture == "press"]
+    return [intent for intent in puppet.intents
+            if intent.action == puppet.mover.jump and intent.gesture == "press"]
 
 
 def _buffered(puppet: Puppet, seconds: float) -> Puppet:
@@ -143,7 +162,8 @@ def _climbs(tokens: _Tokens) -> list[Part]:
 
 def _hangs(tokens: _Tokens) -> list[Part]:
     return [
-        Word("Hangs", strong=True), Word("by hands"), tokens.plain("hands_x", " px", 1000, 1, "Before the middle"),
+        Word("Hangs", strong=True), Word("by hands"),
+        tokens.plain("hands_x", " px", 1000, 1, "Before the middle"),
         Word("ahead,"), tokens.plain("hands_y", " px", 1000, 1), Word("above the feet, reach"),
         tokens.plain("reach", " px", 64, 1, "How near a ledge must be to be felt"),
     ]
@@ -155,12 +175,14 @@ def _goes(tokens: _Tokens) -> list[Part]:
     names = {value: label for label, value in options}
 
     def goes(value: str) -> None:
-        tokens.change("way of going", lambda now: replace(now, goes=value))  # type: ignore[arg-type]
+        tokens.change("way of going",
+                      lambda now: replace(now, goes=value))  # type: ignore[arg-type]
 
     parts: list[Part] = [
         Word("Goes", strong=True), Token(names[mover.goes], theme.MOSS, name="goes",
                                          field=choice_field(mover.goes, options, goes)),
-        Word("and is drawn"), tokens.plain("art_up", " px", 64, 1, "Half a cell is 8 px", -64), Word("higher"),
+        Word("and is drawn"), tokens.plain("art_up", " px", 64, 1, "Half a cell is 8 px", -64),
+        Word("higher"),
     ]
     if mover.goes == "freely":
         parts += [Word("· slips round corners of"), tokens.plain("corner", " px", 64, 1)]
@@ -172,9 +194,11 @@ def _body(tokens: _Tokens) -> list[Part]:
     parts: list[Part] = [
         Word("Is", strong=True), tokens.plain("width", "", 1000, 1, low=1.0), Word("×"),
         tokens.plain("height", " px", 1000, 1, low=1.0), Word("large, with"),
-        Token(f"{health} health" if health else "health…", theme.INDIGO, name="puppet health", quiet=not health,
+        Token(f"{health} health" if health else "health…", theme.INDIGO, name="puppet health",
+              quiet=not health,
               field=number_field(health, lambda given: tokens.change(
-                  "health", lambda now: replace(now, health=round(given))), 0, 100000, 1, "0 is not counted")),
+                  "health", lambda now: replace(now, health=round(given))), 0, 100000, 1,
+                  "0 is not counted")),
     ]
     return parts
 

@@ -39,7 +39,13 @@ class BoothPage(QWidget):
     """Made of sentences and one view. What is edited is the booth, and the puppet's mover."""
 
     def __init__(
-        self, document: Document, booths: Booths, kept: KeptTakes, player: Player, art: Art, folder: Path,
+        self,
+        document: Document,
+        booths: Booths,
+        kept: KeptTakes,
+        player: Player,
+        art: Art,
+        folder: Path,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -76,12 +82,13 @@ class BoothPage(QWidget):
         player.seen.connect(self._show_reports)
         self.refresh()
 
-    # What is shown ----------------------------------------------------------------------------------------------
+    # What is shown --------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Show the booth and the mover as they are, where they are others."""
         puppet, world = self.document.puppet, self.booths.world
-        shown = (puppet.mover, puppet.intents, puppet.senses, puppet.rate, puppet.booth, world, self.view.brush,
+        shown = (puppet.mover, puppet.intents, puppet.senses, puppet.rate, puppet.booth, world,
+                 self.view.brush,
                  self.view.chosen, self.booths.problem)
         if shown == self._shown:
             return
@@ -123,7 +130,8 @@ class BoothPage(QWidget):
 
     def _make_room(self) -> None:
         """The numbers get the room they need, as far as the world keeps enough to be painted in."""
-        needed = sum(each.minimumHeight() for each in (*self.sentences, self.reports) if not each.isHidden())
+        needed = sum(each.minimumHeight()
+                     for each in (*self.sentences, self.reports) if not each.isHidden())
         self._numbers.setMaximumHeight(needed + 2)
 
     def _show_reports(self) -> None:
@@ -134,14 +142,19 @@ class BoothPage(QWidget):
         booth = record.after.booth if record is not None else self.player.recording.state.booth
         if booth is None:
             return
-        hands = move_input_of(puppet, record.controls.down, record.controls.axes) if record is not None else move_input_of(
-            puppet, frozenset())
+        hands = (
+            move_input_of(puppet, record.controls.down, record.controls.axes)
+            if record is not None
+            else move_input_of(puppet, frozenset())
+        )
         values = dict(zip(SENSES, booth_senses(booth, hands), strict=True))
         read = [sense for sense in puppet.senses if sense.id in values]
         # What says something now comes first; what is false, or nought, tells least.
-        first = sorted(read, key=lambda sense: not values[sense.id] or values[sense.id] == "none")[:REPORTS_SHOWN]
+        first = sorted(read, key=lambda sense: not values[sense.id] or values[sense.id] == "none")[
+            :REPORTS_SHOWN]
         shown = tuple((sense.name, said(values[sense.id])) for sense in read if sense in first)
-        more = [sense for sense in (*BOOTH_SENSES, *MORE_SENSES) if sense.id not in {each.id for each in read}]
+        more = [sense for sense in (*BOOTH_SENSES, *MORE_SENSES)
+                if sense.id not in {each.id for each in read}]
         if (shown, len(more)) == self._reported:
             return
         self._reported = (shown, len(more))
@@ -152,33 +165,40 @@ class BoothPage(QWidget):
         if rest:
             parts.append(Word(f"{rest} more"))
         if more:
-            parts.append(Token(f"{len(more)} not read…", theme.WOAD, name="more senses", quiet=True, field=many_field(
-                lambda: [(sense.name, sense.id) for sense in more], self._read, "let the puppet read one more sense")))
+            parts.append(Token(f"{len(more)} not read…", theme.WOAD, name="more senses", quiet=True,
+                               field=many_field(
+                lambda: [(sense.name, sense.id) for sense in more], self._read,
+                "let the puppet read one more sense")))
         self.reports.show_parts(parts)
 
     def _read(self, id: str) -> None:
         sense = next(each for each in (*BOOTH_SENSES, *MORE_SENSES) if each.id == id)
-        self.document.edit(f"read {sense.name}", lambda now: with_sense(now, sense, self.booths.world))
+        self.document.edit(f"read {sense.name}",
+                           lambda now: with_sense(now, sense, self.booths.world))
 
     def show_place(self) -> None:
-        """What the brush does, and what is under the pointer; or what is wrong with the booth's file."""
+        """What the brush does, and what is under the pointer; or what is wrong with the booth's
+        file."""
         if self.booths.problem is not None:
             self.place.setText(f"{self.booths.problem} · {self.booths.world.name} stands in for it")
             return
         cell, world = self.view.cell, self.booths.world
-        under = place_words(world, cell, word_of(edits.look(world, *cell))) if cell is not None else ""
+        under = (
+            place_words(world, cell, word_of(edits.look(world, *cell))) if cell is not None else ""
+        )
         self.place.setText(f"{BRUSHES[self.view.brush].says}{f'   {under}' if under else ''}")
 
     def _another(self) -> None:
         self.view.chosen, self._shown = None, ()
 
-    # What is done -----------------------------------------------------------------------------------------------
+    # What is done ---------------------------------------------------------------------------------
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         """The view only draws; what happens on it is done here."""
         if isinstance(event, QMouseEvent):
             does = {
-                QEvent.Type.MouseButtonPress: self.painting.press, QEvent.Type.MouseMove: self.painting.move,
+                QEvent.Type.MouseButtonPress: self.painting.press,
+                QEvent.Type.MouseMove: self.painting.move,
                 QEvent.Type.MouseButtonRelease: self.painting.release,
             }.get(event.type())
             if does is not None:

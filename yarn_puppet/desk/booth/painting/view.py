@@ -1,4 +1,5 @@
-"""The whole booth, drawn to be painted on: tiles, ledges, zones, things, the puppet, its jump and its sensors."""
+"""The whole booth, drawn to be painted on: tiles, ledges, zones, things, the puppet, its jump and
+its sensors."""
 
 from __future__ import annotations
 
@@ -32,7 +33,8 @@ ZOOM = 1.25
 
 
 class PaintView(DrawnView):
-    """Draws the world at `scale`, its upper left corner at `corner`; pixels of the view from pixels of the world."""
+    """Draws the world at `scale`, its upper left corner at `corner`; pixels of the view from pixels
+    of the world."""
 
     hovered = pyqtSignal()
 
@@ -65,7 +67,7 @@ class PaintView(DrawnView):
     def key_lines(self) -> tuple[KeyLine, ...]:
         return self.hands()
 
-    # Where things are -------------------------------------------------------------------------------------------
+    # Where things are -----------------------------------------------------------------------------
 
     @property
     def world(self) -> World:
@@ -79,7 +81,8 @@ class PaintView(DrawnView):
         # Its whole height; or all of its width, where that costs no more than some sky.
         by_height = self.height() / high
         sky = 1.25 if self.world.seen == "from the side" else 1.0
-        self.scale = max(SMALLEST, min(LARGEST, max(by_height, min(by_height * sky, self.width() / wide))))
+        self.scale = max(SMALLEST,
+                         min(LARGEST, max(by_height, min(by_height * sky, self.width() / wide))))
         shown = self.width() / self.scale
         state = self.player.recording.state.booth
         middle = state.body.x if state is not None else self.world.start_x
@@ -119,7 +122,7 @@ class PaintView(DrawnView):
         point = self.to_world(at)
         return int(point.x() // TILE), int(point.y() // TILE)
 
-    # What is drawn ----------------------------------------------------------------------------------------------
+    # What is drawn --------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         world = self.world
@@ -159,8 +162,10 @@ class PaintView(DrawnView):
         self.draw_focus(painter, 4)
 
     def _still(self, world: World, seen: QRectF) -> QPixmap:
-        """What does not move, drawn once for a world, a place and a size: there may be ten thousand tiles."""
-        key = (world, self.scale, self.corner.x(), self.corner.y(), self.width(), self.height(), theme.edition())
+        """What does not move, drawn once for a world, a place and a size: there may be ten thousand
+        tiles."""
+        key = (world, self.scale, self.corner.x(), self.corner.y(), self.width(), self.height(),
+               theme.edition())
         if self._drawn is None or self._drawn[0][0] is not world or self._drawn[0][1:] != key[1:]:
             ratio = self.devicePixelRatioF()
             pixmap = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
@@ -189,15 +194,18 @@ class PaintView(DrawnView):
         if self.scale < 0.7:
             return
         painter.setPen(theme.pen(QColor(150, 160, 200, 26), 0.5))
-        for column in range(max(0, int(seen.left() // TILE)), min(world.columns, int(seen.right() // TILE)) + 1):
+        for column in range(max(0, int(seen.left() // TILE)),
+                            min(world.columns, int(seen.right() // TILE)) + 1):
             painter.drawLine(QPointF(column * TILE, max(0.0, seen.top())),
                              QPointF(column * TILE, min(seen.bottom(), len(world.rows) * TILE)))
-        for row in range(max(0, int(seen.top() // TILE)), min(len(world.rows), int(seen.bottom() // TILE)) + 1):
+        for row in range(max(0, int(seen.top() // TILE)),
+                         min(len(world.rows), int(seen.bottom() // TILE)) + 1):
             painter.drawLine(QPointF(max(0.0, seen.left()), row * TILE),
                              QPointF(min(seen.right(), world.columns * TILE), row * TILE))
 
     def _draw_ledges(self, painter: QPainter, world: World, seen: QRectF) -> None:
-        """Each ledge as a golden corner; one that cannot be grabbed as a grey one, struck through."""
+        """Each ledge as a golden corner; one that cannot be grabbed as a grey one, struck
+        through."""
         if world.seen == "from above":
             return
         terrain = terrain_of(world)
@@ -213,7 +221,8 @@ class PaintView(DrawnView):
 
     def _draw_start(self, painter: QPainter, world: World) -> None:
         painter.setPen(theme.pen(QColor("#F4E9CC"), 1.4))
-        painter.drawLine(QPointF(world.start_x, world.start_y), QPointF(world.start_x, world.start_y - 11))
+        painter.drawLine(QPointF(world.start_x, world.start_y),
+                         QPointF(world.start_x, world.start_y - 11))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.WELD)
         painter.drawEllipse(QPointF(world.start_x, world.start_y - 14), 4, 4)
@@ -222,7 +231,8 @@ class PaintView(DrawnView):
         tapped, held = self.jumps()
         for jump, color in ((held, QColor(240, 194, 75, 110)), (tapped, QColor("#F0C24B"))):
             painter.setPen(theme.pen(color, 1.6, (0.6, 2.4)))
-            painter.drawPolyline(QPolygonF([QPointF(world.start_x + x, world.start_y + y) for x, y in jump.path]))
+            painter.drawPolyline(QPolygonF([QPointF(world.start_x + x, world.start_y + y)
+                                            for x, y in jump.path]))
 
     def jumps(self) -> tuple[Jump, Jump]:
         """A tapped and a held jump at full speed."""
@@ -231,7 +241,8 @@ class PaintView(DrawnView):
             # So wide that nothing is in the way.
             empty = terrain_of(EMPTY)
             rate = self.document.puppet.rate
-            self._jump = (mover, jump_of(mover, empty, False, rate), jump_of(mover, empty, True, rate))
+            self._jump = (mover, jump_of(mover, empty, False, rate),
+                          jump_of(mover, empty, True, rate))
         return self._jump[1], self._jump[2]
 
     def _draw_sensors(self, painter: QPainter, found: tuple[Sensor, ...]) -> None:
@@ -267,7 +278,8 @@ class PaintView(DrawnView):
         if kind == "zones":
             return QRectF(thing.x * TILE, thing.y * TILE, thing.width * TILE, thing.height * TILE)
         if kind == "dummies":
-            return QRectF(thing.x - thing.width / 2, thing.y - thing.height, thing.width, thing.height)
+            return QRectF(thing.x - thing.width / 2, thing.y - thing.height, thing.width,
+                          thing.height)
         picture = self.dummies.picture(thing.picture)
         wide, high = (picture.width(), picture.height()) if picture is not None else (16, 14)
         return QRectF(thing.x - wide / 2, thing.y - high, wide, high)
@@ -276,27 +288,32 @@ class PaintView(DrawnView):
         """Words at their own size, whatever the zoom; none lies on another."""
         labels = Labels(painter, QRectF(self.rect()))
         for zone in world.zones:
-            labels.put(self.to_view((zone.x + zone.width / 2) * TILE, zone.y * TILE), [f"zone: {zone.name}"],
+            labels.put(self.to_view((zone.x + zone.width / 2) * TILE, zone.y * TILE),
+                       [f"zone: {zone.name}"],
                        QColor("#E4D3E8"))
-        touching = [sensor for sensor in found if sensor.name != "foot" and (sensor.touches or sensor.ignores)]
+        touching = [sensor for sensor in found
+                    if sensor.name != "foot" and (sensor.touches or sensor.ignores)]
         if touching:
             area = touching[0].area
             at = self.to_view(area.x + area.width / 2, min(each.area.y for each in touching))
             labels.put(at, [each.words for each in touching], QColor("#9FE0D8"))
         for dummy in world.dummies:
             does = f" · {DOES[dummy.does].format(dummy)}" if dummy.does in DOES else ""
-            labels.put(self.to_view(dummy.x, dummy.y - dummy.height), [f"{dummy.name}{does}"], QColor("#F4E9CC"))
+            labels.put(self.to_view(dummy.x, dummy.y - dummy.height), [f"{dummy.name}{does}"],
+                       QColor("#F4E9CC"))
         if world.seen == "from the side":
             tapped, held = self.jumps()
             lines = [said_jump(tapped)]
             if held.up > tapped.up + 0.5:
                 lines.append(f"held {held.up / TILE:.1f} up, {held.far / TILE:.1f} far")
-            labels.put(self.to_view(world.start_x + held.far / 2, world.start_y - held.up), lines, QColor("#F0C24B"))
+            labels.put(self.to_view(world.start_x + held.far / 2, world.start_y - held.up), lines,
+                       QColor("#F0C24B"))
 
 
 EMPTY = World("", ("." * 4096,) * 3, 0.0, 0.0)
 DOES = {
-    "walks": "walks {0.span:g} px to and fro", "guards": "guards", "strikes": "strikes every {0.every:g} s",
+    "walks": "walks {0.span:g} px to and fro", "guards": "guards",
+    "strikes": "strikes every {0.every:g} s",
 }
 
 

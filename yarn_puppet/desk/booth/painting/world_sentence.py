@@ -11,7 +11,16 @@ from ....core.model.edits import worlds as edits
 from ....core.model.world import LONGEST_REPLAY, TILE, Does, Dummy, World, WorldProp, Zone
 from ...session.kept_takes import title_of
 from ...widgets import theme
-from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field, ticks_field, ticks_text
+from ...widgets.parts import (
+    Part,
+    Token,
+    Word,
+    choice_field,
+    name_field,
+    number_field,
+    ticks_field,
+    ticks_text,
+)
 from .brushes import BRUSHES, FROM_ABOVE, SLOPE_BRUSHES, color_of
 from .editing import Painting
 
@@ -28,7 +37,8 @@ def booth_sentence(painting: Painting) -> list[Part]:
     def chosen(file: str) -> None:
         if file in (NEW, NEW_ABOVE):
             above = file == NEW_ABOVE
-            booths.add("New booth", edits.new_world("New booth", "from above" if above else "from the side"))
+            booths.add("New booth", edits.new_world(
+                "New booth", "from above" if above else "from the side"))
         elif file == COPY:
             booths.add(f"{world.name} copy", world)
         else:
@@ -38,7 +48,8 @@ def booth_sentence(painting: Painting) -> list[Part]:
                (f"copy of {world.name}", COPY)]
     return [
         Token(world.name, theme.INK, name="booth name", field=name_field(
-            world.name, lambda text: painting.change("rename booth", lambda now: replace(now, name=text))),
+            world.name, lambda text: painting.change(
+                "rename booth", lambda now: replace(now, name=text))),
             tip="The booth's name; its file keeps its own"),
         Word("is seen"),
         Token(world.seen, theme.MOSS, name="seen", field=choice_field(
@@ -47,15 +58,18 @@ def booth_sentence(painting: Painting) -> list[Part]:
         Word("·"),
         Token(f"{world.columns}", theme.INDIGO, name="columns", field=number_field(
             world.columns, lambda wide: painting.change(
-                "resize booth", lambda now: edits.resized(now, round(wide), len(now.rows))), 1, 4096, 1),
+                "resize booth", lambda now: edits.resized(now, round(wide), len(now.rows))), 1,
+                4096, 1),
             tip="Tiles wide; it grows at the right"),
         Word("×"),
         Token(f"{len(world.rows)}", theme.INDIGO, name="rows", field=number_field(
             len(world.rows), lambda high: painting.change(
-                "resize booth", lambda now: edits.resized(now, now.columns, round(high))), 1, 1024, 1),
+                "resize booth", lambda now: edits.resized(now, now.columns, round(high))), 1, 1024,
+                1),
             tip="Tiles high; it grows at the top"),
         Word("tiles ·"),
-        Token(f"{place + 1} of {len(names)} booths…", theme.INK, name="booths", quiet=True, field=choice_field(
+        Token(f"{place + 1} of {len(names)} booths…", theme.INK, name="booths", quiet=True,
+              field=choice_field(
             booths.file, options, chosen, "another booth, a new one, or a copy of this")),
     ]
 
@@ -72,13 +86,17 @@ def brush_sentence(painting: Painting) -> list[Part]:
         if brush.name in SLOPE_BRUSHES:
             if brush.name == SLOPE_BRUSHES[0]:
                 options = [(each, each) for each in SLOPE_BRUSHES]
-                parts.append(Token(slope or "slope…", theme.INK if slope else color_of("brick"), name="slope",
-                                   filled=bool(slope), tip="Two steepnesses, each way", field=choice_field(
+                parts.append(Token(slope or "slope…", theme.INK if slope else color_of("brick"),
+                                   name="slope",
+                                   filled=bool(slope), tip="Two steepnesses, each way",
+                                   field=choice_field(
                                        slope, options, painting.choose_brush)))
             continue
         parts.append(Token(
-            brush.name, theme.INK if on else color_of(brush.name), name=f"brush {brush.name}", filled=on,
-            tip=f"{brush.says} ({brush.key})", action=lambda name=brush.name: painting.choose_brush(name)))  # type: ignore[misc]
+            brush.name, theme.INK if on else color_of(brush.name), name=f"brush {brush.name}",
+            filled=on,
+            tip=f"{brush.says} ({brush.key})",
+            action=lambda name=brush.name: painting.choose_brush(name)))  # type: ignore[misc]
     return parts
 
 
@@ -99,10 +117,12 @@ def thing_sentence(painting: Painting) -> list[Part] | None:
         if kind == "dummies" and "name" in values:
             painting.rename_dummy(index, values["name"])
             return
-        painting.change(edit, lambda now: edits.thing_changed(now, kind, index, **values))  # type: ignore[arg-type]
+        painting.change(edit, lambda now: edits.thing_changed(
+            now, kind, index, **values))  # type: ignore[arg-type]
 
     parts: list[Part] = [
-        Token(thing.name, theme.WELD if kind == "dummies" else theme.PLUM, name="thing", field=name_field(
+        Token(thing.name, theme.WELD if kind == "dummies" else theme.PLUM, name="thing",
+              field=name_field(
             thing.name, lambda text: put("rename", name=text))),
     ]
     parts += {"dummies": _dummy, "props": _prop, "zones": _zone}[kind](painting, thing, put)
@@ -115,11 +135,19 @@ Put = Callable[..., None]
 
 
 def _number(
-    thing: Any, field: str, unit: str, put: Put, low: float, high: float, step: float, whole: bool = False
+    thing: Any,
+    field: str,
+    unit: str,
+    put: Put,
+    low: float,
+    high: float,
+    step: float,
+    whole: bool = False,
 ) -> Token:
     value = getattr(thing, field)
     return Token(f"{value:g}{unit}", theme.INDIGO, name=field.replace("_", " "), field=number_field(
-        value, lambda given: put(f"change {field.replace('_', ' ')}", **{field: round(given) if whole else given}),
+        value, lambda given: put(f"change {field.replace('_', ' ')}",
+                                 **{field: round(given) if whole else given}),
         low, high, step))
 
 
@@ -131,7 +159,8 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
         parts += [_number(dummy, "span", " px", put, 0, 1000, 8), Word("to and fro at"),
                   _number(dummy, "speed", " px/s", put, 0, 1000, 5)]
     elif dummy.does == "strikes":
-        parts += [Word("every"), _number(dummy, "every", " s", put, 0.05, 60, 0.1), Word("as far as"),
+        parts += [Word("every"), _number(dummy, "every", " s", put, 0.05, 60, 0.1),
+                  Word("as far as"),
                   _number(dummy, "reach", " px", put, 0, 500, 2), Word("for"),
                   _number(dummy, "damage", " damage", put, 0, 1000, 1, True), Word("push"),
                   _number(dummy, "push", " px", put, -500, 500, 2), Word("hit stop"),
@@ -143,8 +172,10 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
         parts += [Word("guarding"), _ticks(dummy, "reels_guarding", put, 600)]
     health = f"{dummy.health} health" if dummy.health else "health…"
     parts += [
-        Word("·"), Token(health, theme.INDIGO, name="health", quiet=not dummy.health, field=number_field(
-            dummy.health, lambda given: put("change health", health=round(given)), 0, 100000, 1, "0 is not counted")),
+        Word("·"), Token(health, theme.INDIGO, name="health", quiet=not dummy.health,
+                         field=number_field(
+            dummy.health, lambda given: put("change health", health=round(given)), 0, 100000, 1,
+            "0 is not counted")),
         Word("·"), _number(dummy, "width", "", put, 1, 500, 1), Word("×"),
         _number(dummy, "height", " px", put, 1, 500, 1),
     ]
@@ -153,36 +184,45 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
 
 def _ticks(dummy: Dummy, field: str, put: Put, most: int) -> Token:
     """What is counted in ticks, or given in seconds."""
-    ticks, seconds, words = getattr(dummy, field), getattr(dummy, f"{field}_seconds"), field.replace("_", " ")
+    ticks, seconds, words = getattr(dummy, field), getattr(
+        dummy, f"{field}_seconds"), field.replace("_", " ")
     return Token(ticks_text(ticks, seconds), theme.INDIGO, name=words, field=ticks_field(
-        ticks, seconds, lambda now, given: put(f"change {words}", **{field: now, f"{field}_seconds": given}), most,
+        ticks, seconds, lambda now, given: put(
+            f"change {words}", **{field: now, f"{field}_seconds": given}), most,
         words))
 
 
 def _replayed(painting: Painting, dummy: Dummy, put: Put) -> Token:
-    """The take that a dummy replays: its controls are copied into the booth, which so needs no other file."""
+    """The take that a dummy replays: its controls are copied into the booth, which so needs no
+    other file."""
     takes = painting.takes()
 
     def chosen(file: str) -> None:
         take = takes[file]
         long = min(take.ticks, LONGEST_REPLAY)
-        put("choose replay", plays=title_of(file), hands=tuple([control for control in take.controls if control[0] < long]),
+        put("choose replay", plays=title_of(file),
+            hands=tuple([control for control in take.controls if control[0] < long]),
             long=long, hands_rate=take.rate)
 
-    return Token(dummy.plays or "which take…", theme.INDIGO, name="plays", quiet=not dummy.plays, field=choice_field(
-        "", [(title_of(file), file) for file in takes], chosen, "a kept take; the dummy is the puppet once more"))
+    return Token(dummy.plays or "which take…", theme.INDIGO, name="plays", quiet=not dummy.plays,
+                 field=choice_field(
+        "", [(title_of(file), file) for file in takes], chosen,
+        "a kept take; the dummy is the puppet once more"))
 
 
 def _prop(painting: Painting, prop: WorldProp, put: Put) -> list[Part]:
-    found = [path.name for folder in painting.picture_folders() for path in sorted(folder.glob("*.png"))]
+    found = [path.name for folder in painting.picture_folders()
+             for path in sorted(folder.glob("*.png"))]
     return [
         Word("is drawn"),
-        Token("before the puppet" if prop.before else "behind the puppet", theme.PLUM, name="before",
+        Token("before the puppet" if prop.before else "behind the puppet", theme.PLUM,
+              name="before",
               action=lambda: put("change prop", before=not prop.before)),
         Word("as"),
         Token(prop.picture or "a crate", theme.PLUM, name="picture", field=choice_field(
             prop.picture, [("a crate", ""), *((name, name) for name in dict.fromkeys(found))],
-            lambda picture: put("change picture", picture=picture), "a PNG beside the booth's file")),
+            lambda picture: put("change picture", picture=picture),
+            "a PNG beside the booth's file")),
     ]
 
 

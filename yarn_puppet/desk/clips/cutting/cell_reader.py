@@ -1,4 +1,5 @@
-"""What is drawn in the cells that clips are made of: few are looked at at once, many in a thread."""
+"""What is drawn in the cells that clips are made of: few are looked at at once, many in a
+thread."""
 
 from __future__ import annotations
 
@@ -29,4 +30,5 @@ class CellReader(Job):
         if len(wanted) <= AT_ONCE:
             then({cell: look(cell) for cell in wanted})
         else:
-            self.start(wanted, look, lambda drawn: then(dict(zip(wanted, drawn, strict=True))), stride=32)
+            self.start(wanted, look, lambda drawn: then(dict(zip(wanted, drawn, strict=True))),
+                       stride=32)

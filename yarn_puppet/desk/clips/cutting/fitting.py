@@ -32,28 +32,36 @@ def clip_from_cells(
 ) -> tuple[Puppet, str]:
     """With a looping clip of these cells; also its id.
 
-    Its pivot stands under the feet, shared with other clips of cells of this size, and a body box lies around the
-    first frame: a start that is rarely far off. Cells of several sizes, as islands are, have a pivot and box each.
+    Its pivot stands under the feet, shared with other clips of cells of this size, and a body box
+    lies around the first frame: a start that is rarely far off. Cells of several sizes, as islands
+    are, have a pivot and box each.
     """
     alike = len({(cell.width, cell.height) for cell in cells}) == 1
-    pivot = (pivot_like(puppet, cells[0]) or under_all([drawn[cell].feet for cell in cells])) if alike else None
+    pivot = (
+        (pivot_like(puppet, cells[0]) or under_all([drawn[cell].feet for cell in cells]))
+        if alike
+        else None
+    )
     frames = []
     for cell in cells:
         own = drawn[cells[0] if alike else cell].body
-        frames.append(Frame(cell, boxes=(own,) if own else (), pivot=None if alike else drawn[cell].feet,
+        frames.append(Frame(cell, boxes=(own,) if own else (),
+                            pivot=None if alike else drawn[cell].feet,
                             mark=drawn[cell].mark))
     return clip_of_frames(puppet, name, frames, pivot=pivot)
 
 
 def frame_like(clip: Clip, drawn: Mapping[Cell, Drawn], cell: Cell) -> Frame:
-    """A frame of a cell for the end of a clip: it lasts as long as the last one there, and has its body boxes."""
+    """A frame of a cell for the end of a clip: it lasts as long as the last one there, and has its
+    body boxes."""
     last = clip.frames[-1] if clip.frames else Frame(cell)
     body = tuple(box for box in last.boxes if box.kind == "body")
     return Frame(cell, last.duration, boxes=body, mark=drawn[cell].mark)
 
 
 def pivot_like(puppet: Puppet, cell: Cell) -> Point | None:
-    """The pivot that clips of cells of this size, of this sheet, have already: sheets of one figure share it."""
+    """The pivot that clips of cells of this size, of this sheet, have already: sheets of one figure
+    share it."""
     return next((
         clip.pivot for clip in puppet.clips
         if clip.pivot is not None and clip.frames and clip.frames[0].cell.sheet == cell.sheet
@@ -62,12 +70,14 @@ def pivot_like(puppet: Puppet, cell: Cell) -> Point | None:
 
 
 def shared_pivot(art: Art, cells: Sequence[Cell]) -> Point | None:
-    """Under the feet: at the middle of where they stand over the clip and its lowest edge; None for empty cells."""
+    """Under the feet: at the middle of where they stand over the clip and its lowest edge; None for
+    empty cells."""
     return under_all([feet_of(art.pixels(cell)[:, :, 3]) for cell in cells])
 
 
 def under_all(feet: Sequence[Point | None]) -> Point | None:
-    """One place for feet that stand in several: in their middle across, and at the lowest of them."""
+    """One place for feet that stand in several: in their middle across, and at the lowest of
+    them."""
     found = [foot for foot in feet if foot is not None]
     if not found:
         return None

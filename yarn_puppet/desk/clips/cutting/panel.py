@@ -50,21 +50,24 @@ class CutPanel(Panel):
         self.sentence.fallback = self.cut
         self.cut.picked.connect(self._ask_name)
         self.cut.grid_dragged.connect(self._grid_dragged)
-        self.cut.more_keys = (KeyLine(("Esc",), "back to the clips; or stop looking at cells", self._left),)
+        self.cut.more_keys = (KeyLine(("Esc",), "back to the clips; or stop looking at cells",
+                                      self._left),)
         self.reader = CellReader(self)
         self.reader.progressed.connect(self.refresh)
         self._merge = False
         document.puppet_changed.connect(self._puppet_changed)
 
     def show_sheet(self, id: str) -> bool:
-        """Show a sheet under its cut; False where its picture cannot be read, which is said, or is on its way."""
+        """Show a sheet under its cut; False where its picture cannot be read, which is said, or is
+        on its way."""
         sheet = find(self.document.puppet.sheets, id)
         if sheet is not None and self.art.awaited(id):
             return False
         image = self.art.sheet(id)
         if sheet is None or image is None:
             name = sheet.path if sheet else id
-            complain(self.window(), "This sheet cannot be cut", f"{name} cannot be read as a picture")
+            complain(self.window(), "This sheet cannot be cut",
+                     f"{name} cannot be read as a picture")
             return False
         self.cut.show_sheet(id, image, sheet.grid or guess_grid(alpha_of(image)), sheet.islands)
         self.refresh()
@@ -78,7 +81,7 @@ class CutPanel(Panel):
                 self.cut.show_cut(sheet.grid, sheet.islands)
             self.refresh()
 
-    # The sentence -----------------------------------------------------------------------------------------------
+    # The sentence ---------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Say how the sheet is cut."""
@@ -95,22 +98,44 @@ class CutPanel(Panel):
         cut.used = frozenset(mine) & frozenset(cut.cells)
         parts: list[Part] = [
             Word(sheet.name, strong=True), Word(f"{image.width()}×{image.height()} px · cut by"),
-            Token("islands" if cut.islands else "grid", theme.INDIGO, name="cut by", field=choice_field(
-                "islands" if cut.islands else "grid", [("a grid", "grid"), ("islands of what is drawn", "islands")],
+            Token("islands" if cut.islands else "grid", theme.INDIGO, name="cut by",
+                  field=choice_field(
+                "islands" if cut.islands else "grid",
+                [("a grid", "grid"), ("islands of what is drawn", "islands")],
                 lambda kind: self._recut(islands=Islands() if kind == "islands" else None))),
         ]
         parts += self._island_words() if cut.islands else self._grid_words()
         parts += [
             Word(f"· drag over cells, or click a row{'; ● is in a clip' if cut.used else ''} ·"),
-            Token("a clip from every row", theme.WOAD, action=self._every_row, quiet=True, name="every row"),
-            Token("directions…", theme.WOAD, quiet=True, name="directions", field=self._directions_field(),
-                  tip="Walking clips of every row or column at once, and idle ones of their first frames"),
+            Token(
+                "a clip from every row",
+                theme.WOAD,
+                action=self._every_row,
+                quiet=True,
+                name="every row",
+            ),
+            Token(
+                "directions…",
+                theme.WOAD,
+                quiet=True,
+                name="directions",
+                field=self._directions_field(),
+                tip="Walking clips of every row or column at once, and idle ones of their first "
+                    "frames",
+            ),
         ]
         if set(mine) - set(cut.cells):
-            parts.append(Token("fit the clips to this cut", theme.MADDER, name="refit",
-                               action=lambda: self.refit.emit(sheet.id),
-                               tip="Find every frame again, by what is drawn in it, then by its place"))
-        parts.append(Token("done", theme.INK, action=self.finished.emit, filled=True, name="done", tip="Back (Esc)"))
+            parts.append(
+                Token(
+                    "fit the clips to this cut",
+                    theme.MADDER,
+                    name="refit",
+                    action=lambda: self.refit.emit(sheet.id),
+                    tip="Find every frame again, by what is drawn in it, then by its place",
+                )
+            )
+        parts.append(Token("done", theme.INK, action=self.finished.emit, filled=True, name="done",
+                           tip="Back (Esc)"))
         self.sentence.show_parts(parts)
         cut.update()
 
@@ -125,14 +150,18 @@ class CutPanel(Panel):
         def count(value: int, name: str, across: bool) -> Token:
             def commit(number: float) -> None:
                 size = (int(number), rows) if across else (columns, int(number))
-                made = counted_grid(image.width(), image.height(), max(1, size[0]), max(1, size[1]), grid)
+                made = counted_grid(image.width(), image.height(), max(1, size[0]), max(1, size[1]),
+                                    grid)
                 self._recut(made)
 
             return Token(str(value), theme.INDIGO, name=name,
-                         field=number_field(value, commit, 1, min(512, image.width() if across else image.height()), 1))
+                         field=number_field(value, commit, 1,
+                                            min(512, image.width() if across else image.height()),
+                                            1))
 
         return [
-            Word("of"), count(columns, "columns", True), Word("×"), count(rows, "rows", False), Word("cells,"),
+            Word("of"), count(columns, "columns", True), Word("×"), count(rows, "rows", False),
+            Word("cells,"),
             length(grid.cell_width, "cell_width", 1, image.width()), Word("×"),
             length(grid.cell_height, "cell_height", 1, image.height()), Word("px, margin"),
             length(grid.margin, "margin", 0, image.width() // 2), Word("gap"),
@@ -145,38 +174,48 @@ class CutPanel(Panel):
         return [
             Word("joined across"),
             Token(str(cut.islands.join), theme.INDIGO, name="join", field=number_field(
-                cut.islands.join, lambda number: self._recut(islands=Islands(int(number))), 0, 200, 1,
+                cut.islands.join, lambda number: self._recut(islands=Islands(int(number))), 0, 200,
+                1,
                 "pixels between what is one figure")),
             Word(f"px → {len(cut.cells)} in {len(cut.rows)} rows"),
         ]
 
     def _regrid(self, **values: int) -> None:
         grid = self.cut.grid
-        self._recut(Grid(**{"cell_width": grid.cell_width, "cell_height": grid.cell_height, "margin": grid.margin,
+        self._recut(Grid(**{"cell_width": grid.cell_width, "cell_height": grid.cell_height,
+                            "margin": grid.margin,
                             "gap": grid.gap, **values}))
 
-    def _recut(self, grid: Grid | None = None, islands: Islands | None = None, merge: bool = False) -> None:
+    def _recut(
+        self, grid: Grid | None = None, islands: Islands | None = None, merge: bool = False
+    ) -> None:
         self.cut.show_cut(grid or self.cut.grid, islands)
         sheet, made = self.cut.sheet_id, self.cut.grid
         self.document.edit("change cut",
-                           lambda now: changed(now, "sheets", sheet, grid=made, islands=islands), merge)
+                           lambda now: changed(now, "sheets", sheet, grid=made, islands=islands),
+                           merge)
         self.refresh()
 
     def _grid_dragged(self, done: bool) -> None:
         sheet, made = self.cut.sheet_id, self.cut.grid
-        self.document.edit("change cut", lambda now: changed(now, "sheets", sheet, grid=made), self._merge)
+        self.document.edit("change cut", lambda now: changed(now, "sheets", sheet, grid=made),
+                           self._merge)
         self._merge = not done
         self.refresh()
 
-    # Making clips -----------------------------------------------------------------------------------------------
+    # Making clips ---------------------------------------------------------------------------------
 
     def _ask_name(self) -> None:
         """Ask for the new clip's name right under the picked cells."""
         mine = [clip for clip in self.document.puppet.clips
                 if any(frame.cell.sheet == self.cut.sheet_id for frame in clip.frames)]
-        field = Field("", self._make_clip, tuple(Suggestion(clip.name, ADD + clip.id, "add to it") for clip in mine),
-                      check=lambda text: None if text.strip() else "expected a name",
-                      hint=f"a name for the clip of these {len(self.cut.pick)} frames, or one to add them to")
+        field = Field(
+            "",
+            self._make_clip,
+            tuple(Suggestion(clip.name, ADD + clip.id, "add to it") for clip in mine),
+            check=lambda text: None if text.strip() else "expected a name",
+            hint=f"a name for the clip of these {len(self.cut.pick)} frames, or one to add them to",
+        )
         at = QWidget(self.cut)
         corner = self.cut.pick_corner()
         at.setGeometry(QRect(QPoint(corner.x(), corner.y() - 6), self.cut.size() / 8))
@@ -199,7 +238,8 @@ class CutPanel(Panel):
         clip = self.document.puppet.clip(name.removeprefix(ADD)) if name.startswith(ADD) else None
         if clip is not None:
             frames = [frame_like(clip, drawn, cell) for cell in pick]
-            self.document.edit("add frames", lambda now: frames_inserted(now, clip.id, frames, len(clip.frames)))
+            self.document.edit("add frames",
+                               lambda now: frames_inserted(now, clip.id, frames, len(clip.frames)))
             self.desk.show_clip(clip.id, len(clip.frames))
         else:
             puppet, id = clip_from_cells(self.document.puppet, drawn, name.strip(), pick)
@@ -221,14 +261,16 @@ class CutPanel(Panel):
             self.desk.show_clip(last)
         self.finished.emit()
 
-    # A sheet of directions --------------------------------------------------------------------------------------
+    # A sheet of directions ------------------------------------------------------------------------
 
     def _directions_field(self) -> Field:
         rows, columns = self.cut.rows, _turned(self.cut.rows)
         offers = [(pattern, pattern, "a row each") for pattern in suggested_patterns(len(rows))]
         if len(columns) in (2, 4, 8):
-            offers += [(pattern, COLUMNS + pattern, "a column each") for pattern in suggested_patterns(len(columns))]
-        return Field("", self._make_directions, tuple(Suggestion(*offer) for offer in offers), check=self._directions_fit,
+            offers += [(pattern, COLUMNS + pattern, "a column each")
+                       for pattern in suggested_patterns(len(columns))]
+        return Field("", self._make_directions, tuple(Suggestion(*offer) for offer in offers),
+                     check=self._directions_fit,
                      hint="pick one, or type a pattern such as walk_{down,left,right,up}")
 
     def _directions_fit(self, text: str) -> str | None:
@@ -237,7 +279,9 @@ class CutPanel(Panel):
             names = expanded(pattern)
         except ValueError as error:
             return str(error)
-        return None if len(names) == len(rows) else f"expected {len(rows)} names, found {len(names)}"
+        return (
+            None if len(names) == len(rows) else f"expected {len(rows)} names, found {len(names)}"
+        )
 
     def _pattern_and_rows(self, text: str) -> tuple[str, Rows]:
         if text.startswith(COLUMNS):
@@ -245,7 +289,8 @@ class CutPanel(Panel):
         return text.strip(), self.cut.rows
 
     def _make_directions(self, text: str) -> None:
-        # The sheet may have been cut otherwise since it was offered: by an undo, or drawn anew by another program.
+        # The sheet may have been cut otherwise since it was offered: by an undo, or drawn anew by
+        # another program.
         problem = self._directions_fit(text)
         if problem is not None:
             complain(self.window(), "The cut is another now", problem)

@@ -1,4 +1,5 @@
-"""Cutting a sheet: its cuts drawn live over the picture, and cells picked into clips by dragging over them."""
+"""Cutting a sheet: its cuts drawn live over the picture, and cells picked into clips by dragging
+over them."""
 
 from __future__ import annotations
 
@@ -24,10 +25,11 @@ Rows = tuple[tuple[Cell, ...], ...]
 
 
 class CutView(DrawnView):
-    """Drag over cells to pick them, or click the head of a row; picked again by rows, as they are read.
+    """Drag over cells to pick them, or click the head of a row; picked again by rows, as they are
+    read.
 
-    Lines of the grid are dragged: a cell's right or lower edge for its size, the outermost for the margin, and the
-    far side of a gap, or any line with Alt, for the gap.
+    Lines of the grid are dragged: a cell's right or lower edge for its size, the outermost for the
+    margin, and the far side of a gap, or any line with Alt, for the gap.
     """
 
     picked = pyqtSignal()
@@ -63,8 +65,8 @@ class CutView(DrawnView):
         return tuple(cell for row in self.rows for cell in row)
 
     def show_sheet(self, sheet_id: str, image: QImage, grid: Grid, islands: Islands | None) -> None:
-        """Cut this picture. One that is only read again, cut as before, keeps its pick as far as there is still
-        anything in it: art may be told of in the middle of picking."""
+        """Cut this picture. One that is only read again, cut as before, keeps its pick as far as
+        there is still anything in it: art may be told of in the middle of picking."""
         same = (sheet_id, grid, islands) == (self.sheet_id, self.grid, self.islands)
         pick = self.pick if same else ()
         self.sheet_id, self.image, self._scaled = sheet_id, image, QPixmap()
@@ -91,19 +93,21 @@ class CutView(DrawnView):
             raise ValueError("these cells are too small to be drawn")
         return filled_rows(self.sheet_id, self.alpha, self.grid)
 
-    # Geometry ---------------------------------------------------------------------------------------------------
+    # Geometry -------------------------------------------------------------------------------------
 
     def scale(self) -> float:
         """Screen pixels to a pixel of the picture."""
         if self.image.isNull():
             return 1.0
-        fit = min((self.width() - HEADS - 10) / self.image.width(), (self.height() - 12) / self.image.height())
+        fit = min((self.width() - HEADS - 10) / self.image.width(),
+                  (self.height() - 12) / self.image.height())
         return max(0.02, min(8.0, fit if fit < 1 else int(fit * 2) / 2))
 
     def rect_of(self, cell: Cell) -> QRectF:
         """Where a cell is drawn."""
         scale = self.scale()
-        return QRectF(HEADS + cell.x * scale, 6 + cell.y * scale, cell.width * scale, cell.height * scale)
+        return QRectF(HEADS + cell.x * scale, 6 + cell.y * scale, cell.width * scale,
+                      cell.height * scale)
 
     def cell_rect(self, column: int, row: int) -> QRectF:
         """Where a place of the grid is drawn."""
@@ -113,18 +117,21 @@ class CutView(DrawnView):
         """Where a row's head is."""
         rects = [self.rect_of(cell) for cell in self.rows[row]]
         top = min(rect.top() for rect in rects)
-        return QRectF(4, top + 2, HEADS - 10, max(14.0, max(rect.bottom() for rect in rects) - top - 4))
+        return QRectF(4, top + 2, HEADS - 10,
+                      max(14.0, max(rect.bottom() for rect in rects) - top - 4))
 
     def _size(self) -> tuple[int, int]:
         return grid_size(self.image.width(), self.image.height(), self.grid)
 
     def _line_at(self, at: QPointF) -> tuple[str, int] | None:
-        """The line of the grid near a point: which way it lies and what it sets, and the number of its cell."""
+        """The line of the grid near a point: which way it lies and what it sets, and the number of
+        its cell."""
         if self.islands is not None or self.image.isNull():
             return None
         grid, scale = self.grid, self.scale()
         columns, rows = self._size()
-        for way, along, cell, count in (("column", (at.x() - HEADS) / scale, grid.cell_width, columns),
+        for way, along, cell, count in (("column", (at.x() - HEADS) / scale, grid.cell_width,
+                                         columns),
                                         ("row", (at.y() - 6) / scale, grid.cell_height, rows)):
             if grid.margin and abs(along - grid.margin) * scale <= NEAR:
                 return f"{way} margin", 0
@@ -137,7 +144,7 @@ class CutView(DrawnView):
                     return f"{way} gap", each
         return None
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         if self.image.isNull():
@@ -159,7 +166,8 @@ class CutView(DrawnView):
         self.draw_focus(painter, 4)
 
     def _fitted(self, area: QRectF) -> QPixmap:
-        """The picture at the size it is drawn at, made once: a large sheet would else be scaled at every paint."""
+        """The picture at the size it is drawn at, made once: a large sheet would else be scaled at
+        every paint."""
         ratio = self.devicePixelRatioF()
         size = QSize(max(1, round(area.width() * ratio)), max(1, round(area.height() * ratio)))
         if size.width() >= self.image.width():
@@ -167,9 +175,11 @@ class CutView(DrawnView):
         if self._scaled.size() != size:
             image, free = self.image, Qt.AspectRatioMode.IgnoreAspectRatio
             if image.width() > 6 * size.width():
-                # Four samples a pixel are smooth enough, and far quicker than all of a very large sheet.
+                # Four samples a pixel are smooth enough, and far quicker than all of a very large
+                # sheet.
                 image = image.scaled(size * 4, free, Qt.TransformationMode.FastTransformation)
-            self._scaled = QPixmap.fromImage(image.scaled(size, free, Qt.TransformationMode.SmoothTransformation))
+            self._scaled = QPixmap.fromImage(image.scaled(
+                size, free, Qt.TransformationMode.SmoothTransformation))
         return self._scaled
 
     def _draw_grid(self, painter: QPainter, area: QRectF) -> None:
@@ -193,7 +203,8 @@ class CutView(DrawnView):
         rect = self.rect_of(cell)
         if picked is not None or self.islands is not None:
             color = theme.MADDER if picked is not None else theme.INDIGO
-            painter.setBrush(theme.with_alpha(color, 46) if picked is not None else Qt.BrushStyle.NoBrush)
+            painter.setBrush(theme.with_alpha(color, 46)
+                             if picked is not None else Qt.BrushStyle.NoBrush)
             painter.setPen(theme.pen(color, 2 if picked is not None else 1))
             painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5))
         label, of = str(picked or number), theme.font(13 if picked else 11, bold=picked is not None)
@@ -203,7 +214,8 @@ class CutView(DrawnView):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.with_alpha(theme.PAPER, 215))
             painter.drawRoundedRect(QRectF(rect.x() + 1.5, rect.y() + 1.5, wide + 5, 14), 3, 3)
-            theme.draw_text(painter, rect.x() + 4, rect.y() + 13, label, of, theme.MADDER if picked else theme.INK)
+            theme.draw_text(painter, rect.x() + 4, rect.y() + 13, label, of,
+                            theme.MADDER if picked else theme.INK)
         if cell in self.used and picked is None:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.WOAD)
@@ -217,9 +229,10 @@ class CutView(DrawnView):
         painter.drawRoundedRect(rect, 5, 5)
         painter.setFont(theme.font(12))
         painter.setPen(theme.INK)
-        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"row\n{row + 1}" if rect.height() > 30 else str(row + 1))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter,
+                         f"row\n{row + 1}" if rect.height() > 30 else str(row + 1))
 
-    # Hands ------------------------------------------------------------------------------------------------------
+    # Hands ----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
@@ -243,12 +256,14 @@ class CutView(DrawnView):
                            Qt.CursorShape.SplitHCursor if line[0].startswith("column") else
                            Qt.CursorShape.SplitVCursor)
         elif self._line is not None:
-            self._drag_line(event.position(), bool(event.modifiers() & Qt.KeyboardModifier.AltModifier))
+            self._drag_line(event.position(),
+                            bool(event.modifiers() & Qt.KeyboardModifier.AltModifier))
         elif self._from is not None:
             self._pick_to(event.position())
 
     def _drag_line(self, at: QPointF, gap: bool) -> None:
-        """Set what a line of the grid stands for, so that the line comes to lie where the mouse is."""
+        """Set what a line of the grid stands for, so that the line comes to lie where the mouse
+        is."""
         assert self._line is not None
         what, number = self._line
         column = what.startswith("column")
@@ -289,24 +304,36 @@ class CutView(DrawnView):
             return bool(self.cells)
 
         return (
-            KeyLine(("Up", "Down"), "pick the row above or below", self._pick_row, lambda: bool(self.rows)),
-            KeyLine(("Left", "Right"), "pick the cell before or after", lambda key: self._pick_beside(
+            KeyLine(("Up", "Down"), "pick the row above or below", self._pick_row,
+                    lambda: bool(self.rows)),
+            KeyLine(("Left", "Right"), "pick the cell before or after",
+                    lambda key: self._pick_beside(
                 1 if key == "Right" else -1, False), has_cells),
             KeyLine(("Shift+Left", "Shift+Right"), "pick it too", lambda key: self._pick_beside(
                 1 if key.endswith("Right") else -1, True), has_cells),
-            KeyLine(("Return",), "a clip of what is picked", lambda key: self.picked.emit(), lambda: bool(self.pick)),
+            KeyLine(("Return",), "a clip of what is picked", lambda key: self.picked.emit(),
+                    lambda: bool(self.pick)),
             *self.more_keys,
         )
 
     def _pick_row(self, key: str) -> None:
-        current = next((number for number, row in enumerate(self.rows) if set(row) == set(self.pick)), -1)
-        self.pick = self.rows[max(0, min(len(self.rows) - 1, current + (1 if key == "Down" else -1)))]
+        current = next((number for number, row in enumerate(self.rows)
+                        if set(row) == set(self.pick)), -1)
+        self.pick = self.rows[max(0,
+                                  min(len(self.rows) - 1, current + (1 if key == "Down" else -1)))]
         self.update()
 
     def _pick_beside(self, step: int, more: bool) -> None:
-        """Pick the cell before or after the last picked one, alone or beside those that are picked already."""
+        """Pick the cell before or after the last picked one, alone or beside those that are picked
+        already."""
         cells = self.cells
-        last = cells.index(self.pick[-1]) if self.pick and self.pick[-1] in cells else -1 if step > 0 else len(cells)
+        last = (
+            cells.index(self.pick[-1])
+            if self.pick and self.pick[-1] in cells
+            else -1
+            if step > 0
+            else len(cells)
+        )
         cell = cells[max(0, min(len(cells) - 1, last + step))]
         if not more:
             self.pick = (cell,)

@@ -1,4 +1,5 @@
-"""Hands on the big frame: pivot, boxes and anchors dragged on the art, nudged by key; zoom and pan."""
+"""Hands on the big frame: pivot, boxes and anchors dragged on the art, nudged by key; zoom and
+pan."""
 
 from __future__ import annotations
 
@@ -14,12 +15,14 @@ from .view import FrameView
 
 HANDLE = 5.0
 Grip = tuple[str, int | None]
-"""What the mouse holds: "move", a pair of edges such as "left top", "new", "pivot", "anchor" or "pan"; which box."""
+"""What the mouse holds: "move", a pair of edges such as "left top", "new", "pivot", "anchor" or
+"pan"; which box."""
 STEPS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
 
 
 class HandledFrame(FrameView):
-    """A frame view that is worked on. Alt and an arrow move what the tool is for by a pixel, with Shift by eight."""
+    """A frame view that is worked on. Alt and an arrow move what the tool is for by a pixel, with
+    Shift by eight."""
 
     invited = pyqtSignal()
     """A click where there is no clip yet."""
@@ -29,7 +32,8 @@ class HandledFrame(FrameView):
     _pressed_at = QPointF()
     _box: Box | None = None
     _held = ("", 0)
-    """The clip and the frame that were pressed: whatever is on show later, they are what is edited."""
+    """The clip and the frame that were pressed: whatever is on show later, they are what is
+    edited."""
     _started = False
 
     def _grip_at(self, at: QPointF) -> Grip | None:
@@ -43,8 +47,10 @@ class HandledFrame(FrameView):
         chosen = self.desk.box_number
         for number in sorted(numbers, key=lambda each: (each != chosen, -each)):
             rect = self.box_rect(frame.boxes[number])
-            sides = [side for side, away in (("left", at.x() - rect.left()), ("right", at.x() - rect.right()),
-                                             ("top", at.y() - rect.top()), ("bottom", at.y() - rect.bottom()))
+            sides = [side for side, away in (("left", at.x() - rect.left()),
+                                             ("right", at.x() - rect.right()),
+                                             ("top", at.y() - rect.top()),
+                                             ("bottom", at.y() - rect.bottom()))
                      if abs(away) <= HANDLE + 1]
             if sides and rect.adjusted(-7, -7, 7, 7).contains(at):
                 if self.desk.mirrored:
@@ -72,7 +78,8 @@ class HandledFrame(FrameView):
         if self.painted[0] == self.desk.clip.id and self.painted[1] != self.desk.index:
             self.desk.show_time(self.desk.clip.start_of(self.painted[1]))
         self._held = (self.desk.clip.id, self.desk.index)
-        self._grip, self._press, self._started = self._grip_at(event.position()), self.to_cell(event.position()), False
+        self._grip, self._press, self._started = self._grip_at(event.position()), self.to_cell(
+            event.position()), False
         frame = self.desk.frame
         if frame is None or self._grip is None:
             return
@@ -89,7 +96,8 @@ class HandledFrame(FrameView):
             self.setCursor(cursor_for(grip[0]) if grip else Qt.CursorShape.ArrowCursor)
         elif self._grip[0] == "pan":
             if self.zoom is None:
-                self.zoom_to(max(1, round(self.scale_and_corner(self.desk.frame)[0])) if self.desk.frame else None)
+                self.zoom_to(max(1, round(self.scale_and_corner(self.desk.frame)[0]))
+                             if self.desk.frame else None)
             self.pan += event.position() - self._pressed_at
             self._pressed_at = event.position()
             self.update()
@@ -97,9 +105,16 @@ class HandledFrame(FrameView):
             self._drag(event.position())
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if self._grip is not None and self._grip[0] == "new" and self._started and self.desk.tool == "hit box":
-            # A window hits on all its frames: those without a box get this one too, in the same edit.
-            self.document.edit("draw hit box", lambda now: edits.hit_box_through_window(now, *self._held), True)
+        if (
+            self._grip is not None
+            and self._grip[0] == "new"
+            and self._started
+            and self.desk.tool == "hit box"
+        ):
+            # A window hits on all its frames: those without a box get this one too, in the same
+            # edit.
+            self.document.edit("draw hit box",
+                               lambda now: edits.hit_box_through_window(now, *self._held), True)
         self._grip = self._box = None
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
@@ -108,9 +123,10 @@ class HandledFrame(FrameView):
             now = self.scale_and_corner(frame)[0]
             step = 1 if now < 8 else 2
             up = event.angleDelta().y() > 0
-            self.zoom_to(int(now) + step if up else max(1, -int(-now // 1) - step), event.position())
+            self.zoom_to(int(now) + step if up else max(1, -int(-now // 1) - step),
+                         event.position())
 
-    # Dragging ---------------------------------------------------------------------------------------------------
+    # Dragging -------------------------------------------------------------------------------------
 
     def _drag(self, at: QPointF) -> None:
         clip, index = self.document.puppet.clip(self._held[0]), self._held[1]
@@ -128,19 +144,22 @@ class HandledFrame(FrameView):
         elif number is not None and self._box is not None:
             made = _stretched(self._box, kind, x, y, *self._press)
             self.document.edit(f"change {self.desk.tool}",
-                               lambda now: edits.box_changed(now, clip.id, index, number, made), merge)
+                               lambda now: edits.box_changed(now, clip.id, index, number, made),
+                               merge)
 
     def _set_pivot(self, clip: Clip, index: int, pivot: Point, merge: bool) -> None:
         # A frame that has a pivot of its own would not show what is set for the clip.
         which = index if self.desk.own_pivot or clip.frames[index].pivot is not None else None
-        self.document.edit("move pivot", lambda now: edits.pivot_set(now, clip.id, which, pivot), merge)
+        self.document.edit("move pivot", lambda now: edits.pivot_set(now, clip.id, which, pivot),
+                           merge)
 
     def _drag_anchor(self, clip: Clip, index: int, x: float, y: float, merge: bool) -> None:
         puppet, anchor = self.document.puppet, self.desk.anchor_id
         if anchor is None:
             puppet, anchor = edits.anchor_added(puppet, "anchor")
             self.desk.anchor_id = anchor
-        self.document.edit("move anchor", edits.anchor_set(puppet, clip.id, index, anchor, x, y), merge)
+        self.document.edit("move anchor", edits.anchor_set(puppet, clip.id, index, anchor, x, y),
+                           merge)
 
     def _draw_new(self, clip: Clip, index: int, x: float, y: float, merge: bool) -> None:
         px, py = self._press
@@ -153,12 +172,14 @@ class HandledFrame(FrameView):
         name = f"draw {self.desk.tool}"
         number = len(frame.boxes) - 1 if merge else len(frame.boxes)
         if merge:
-            self.document.edit(name, lambda now: edits.box_changed(now, clip.id, index, number, made), True)
+            self.document.edit(name,
+                               lambda now: edits.box_changed(now, clip.id, index, number, made),
+                               True)
         else:
             self.document.edit(name, lambda now: edits.box_added(now, clip.id, index, made))
             self.desk.set(box=number)
 
-    # Keys -------------------------------------------------------------------------------------------------------
+    # Keys -----------------------------------------------------------------------------------------
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         def has_frame() -> bool:
@@ -167,12 +188,15 @@ class HandledFrame(FrameView):
         return (
             KeyLine(("Left", "Right"), "the frame before or after",
                     lambda key: self.desk.step(STEPS[key][0]), has_frame),
-            KeyLine(("Alt+Left", "Alt+Right", "Alt+Up", "Alt+Down"), "move what the tool is on by a pixel",
+            KeyLine(("Alt+Left", "Alt+Right", "Alt+Up", "Alt+Down"),
+                    "move what the tool is on by a pixel",
                     self._pushed, has_frame),
-            KeyLine(("Alt+Shift+Left", "Alt+Shift+Right", "Alt+Shift+Up", "Alt+Shift+Down"), "by eight", self._pushed,
+            KeyLine(("Alt+Shift+Left", "Alt+Shift+Right", "Alt+Shift+Up", "Alt+Shift+Down"),
+                    "by eight", self._pushed,
                     has_frame),
             KeyLine(("Del",), "remove what the tool is on", lambda key: self._taken(), has_frame),
-            KeyLine(("Space",), "play the clip, or hold it", lambda key: self.desk.toggle_playing(), has_frame),
+            KeyLine(("Space",), "play the clip, or hold it", lambda key: self.desk.toggle_playing(),
+                    has_frame),
             KeyLine(("+", "=", "-"), "larger or smaller", self._zoomed, has_frame),
             KeyLine(("0",), "as large as there is room", lambda key: self.zoom_to(None), has_frame),
         )
@@ -197,9 +221,11 @@ class HandledFrame(FrameView):
         """Take away what the tool is for: the box, or what the frame has of its own."""
         index, number, anchor = self.desk.index, self.desk.box_number, self.desk.anchor_id
         if self.desk.tool == "pivot":
-            self.document.edit("clear pivot", lambda now: edits.pivot_set(now, clip.id, index, None))
+            self.document.edit("clear pivot",
+                               lambda now: edits.pivot_set(now, clip.id, index, None))
         elif self.desk.tool == "anchor" and anchor is not None:
-            self.document.edit("clear anchor", lambda now: edits.anchor_cleared(now, clip.id, index, anchor))
+            self.document.edit("clear anchor",
+                               lambda now: edits.anchor_cleared(now, clip.id, index, anchor))
         elif number is not None:
             self.document.edit(f"remove {self.desk.tool}",
                                lambda now: edits.box_removed(now, clip.id, index, number))
@@ -217,7 +243,8 @@ class HandledFrame(FrameView):
             box = frame.boxes[number]
             moved = replace(box, x=box.x + across, y=box.y + down)
             self.document.edit(f"change {tool}",
-                               lambda now: edits.box_changed(now, clip.id, index, number, moved), merge=True)
+                               lambda now: edits.box_changed(now, clip.id, index, number, moved),
+                               merge=True)
 
 
 def _hit_name(clip: Clip, index: int) -> str:
@@ -228,7 +255,8 @@ def _hit_name(clip: Clip, index: int) -> str:
 
 
 def _stretched(box: Box, kind: str, x: float, y: float, px: float, py: float) -> Box:
-    """A box moved, or with the edges that `kind` names drawn to x, y; never thinner than a pixel."""
+    """A box moved, or with the edges that `kind` names drawn to x, y; never thinner than a
+    pixel."""
     if kind == "move":
         return replace(box, x=box.x + x - px, y=box.y + y - py)
     left, top, right, bottom = box.x, box.y, box.x + box.width, box.y + box.height

@@ -1,4 +1,5 @@
-"""What is drawn over a frame's art: boxes, the pivot, anchors; and the invitation where there is no frame yet."""
+"""What is drawn over a frame's art: boxes, the pivot, anchors; and the invitation where there is no
+frame yet."""
 
 from __future__ import annotations
 
@@ -16,13 +17,15 @@ def draw_invitation(painter: QPainter, whole: QRectF) -> None:
     card = QRectF(whole.center().x() - 150, whole.center().y() - 48, 300, 96)
     theme.draw_card(painter, card, 10, theme.PAPER, theme.WOAD, 1.8)
     for line, y, of, color in (("Bring in a picture", 40, theme.font(17, bold=True), theme.WOAD),
-                               ("click here, or drop files on the page", 66, theme.font(13), theme.QUIET)):
+                               ("click here, or drop files on the page", 66, theme.font(13),
+                                theme.QUIET)):
         x = card.center().x() - theme.text_width(line, of) / 2
         theme.draw_text(painter, x, card.y() + y, line, of, color)
 
 
 def draw_box(painter: QPainter, box: Box, rect: QRectF, chosen: bool, of_tool: bool) -> None:
-    """A box at its place in the view; the chosen one has handles, and those the tool is for stand out."""
+    """A box at its place in the view; the chosen one has handles, and those the tool is for stand
+    out."""
     hit = box.kind == "hit"
     color = theme.MADDER if hit else theme.MOSS
     painter.setPen(theme.pen(color, 2 if of_tool else 1.3, None if hit else (5, 3)))
@@ -66,7 +69,8 @@ def draw_feet(painter: QPainter, feet: list[QPointF | None], current: int) -> No
         if at is not None:
             painter.setPen(theme.pen(theme.MOSS, 1.6))
             painter.setBrush(theme.MOSS if index == current else theme.PAPER)
-            painter.drawEllipse(at, 4.5 if index == current else 2.6, 4.5 if index == current else 2.6)
+            painter.drawEllipse(at, 4.5 if index == current else 2.6,
+                                4.5 if index == current else 2.6)
 
 
 def draw_anchor(painter: QPainter, at: QPointF, name: str, chosen: bool, own: bool) -> None:
@@ -82,14 +86,18 @@ def draw_anchor(painter: QPainter, at: QPointF, name: str, chosen: bool, own: bo
 def cursor_for(kind: str) -> Qt.CursorShape:
     if kind == "move":
         return Qt.CursorShape.SizeAllCursor
-    corners = {"left top": Qt.CursorShape.SizeFDiagCursor, "right bottom": Qt.CursorShape.SizeFDiagCursor,
-               "right top": Qt.CursorShape.SizeBDiagCursor, "left bottom": Qt.CursorShape.SizeBDiagCursor}
+    corners = {"left top": Qt.CursorShape.SizeFDiagCursor,
+               "right bottom": Qt.CursorShape.SizeFDiagCursor,
+               "right top": Qt.CursorShape.SizeBDiagCursor,
+               "left bottom": Qt.CursorShape.SizeBDiagCursor}
     edges = {"left": Qt.CursorShape.SizeHorCursor, "right": Qt.CursorShape.SizeHorCursor,
              "top": Qt.CursorShape.SizeVerCursor, "bottom": Qt.CursorShape.SizeVerCursor}
     return corners.get(kind) or edges.get(kind) or Qt.CursorShape.CrossCursor
 
 
-def _tagged(painter: QPainter, x: float, baseline: float, text: str, of: QFont, color: QColor) -> None:
+def _tagged(
+    painter: QPainter, x: float, baseline: float, text: str, of: QFont, color: QColor
+) -> None:
     """A label on a scrap of paper, so that it can be read over any art."""
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.with_alpha(theme.PAPER, 205))

@@ -1,4 +1,5 @@
-"""Measures of clips, kept while neither the clip nor its art is another; of long ones they are taken in a thread."""
+"""Measures of clips, kept while neither the clip nor its art is another; of long ones they are
+taken in a thread."""
 
 from __future__ import annotations
 
@@ -54,29 +55,37 @@ class Measures(QObject):
         self._job.cancel()
 
     def feet(self, clip: Clip) -> tuple[Point | None, ...] | None:
-        """Where the feet stand in each frame, in pixels of its cell; None while it is being measured."""
+        """Where the feet stand in each frame, in pixels of its cell; None while it is being
+        measured."""
         found = self._of(clip)
         return found.feet if found else None
 
     def drift(self, clip: Clip) -> tuple[float, float] | None:
-        """How far the feet stray from the pivot over the clip, across and down, in pixels; None while it is being
-        measured."""
+        """How far the feet stray from the pivot over the clip, across and down, in pixels; None
+        while it is being measured."""
         from ....core.art.measures import drift
 
         feet = self.feet(clip)
-        return drift(feet, [clip.pivot_of(index) for index in range(len(clip.frames))]) if feet is not None else None
+        return (
+            drift(feet, [clip.pivot_of(index) for index in range(len(clip.frames))])
+            if feet is not None
+            else None
+        )
 
     def seam(self, clip: Clip) -> Seam | None:
-        """How the loop closes; None for one that does not loop, too, and while it is being measured."""
+        """How the loop closes; None for one that does not loop, too, and while it is being
+        measured."""
         found = self._of(clip)
         return found.seam if found else None
 
     def _of(self, clip: Clip) -> Measured | None:
         pivots = tuple(clip.pivot_of(index) for index in range(len(clip.frames)))
-        key = (tuple((frame.cell, frame.mirrored) for frame in clip.frames), pivots, clip.mode == "loop")
+        key = (tuple((frame.cell, frame.mirrored) for frame in clip.frames), pivots,
+               clip.mode == "loop")
         if key in self._known:
             return self._known[key]
-        pages = {sheet: self.art.pages(sheet) for sheet in {frame.cell.sheet for frame in clip.frames}}
+        pages = {sheet: self.art.pages(sheet)
+                 for sheet in {frame.cell.sheet for frame in clip.frames}}
 
         asked = self._asked
 

@@ -1,4 +1,5 @@
-"""The sentence of the tool in hand: the pivot, the box or the anchor of the frame at the head, in numbers."""
+"""The sentence of the tool in hand: the pivot, the box or the anchor of the frame at the head, in
+numbers."""
 
 from __future__ import annotations
 
@@ -14,7 +15,16 @@ from ....core.model.puppet import Puppet
 from ...pictures.art import Art
 from ...session.document import Document
 from ...widgets import theme
-from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, name_field, number_field
+from ...widgets.parts import (
+    Field,
+    Part,
+    Suggestion,
+    Token,
+    Word,
+    choice_field,
+    name_field,
+    number_field,
+)
 from ..clip_desk import ClipDesk
 from ..cutting.fitting import body_box, own_pivot, shared_pivot
 from .measuring import Measures
@@ -35,11 +45,15 @@ def tool_sentence(document: Document, desk: ClipDesk, art: Art, measures: Measur
 
 
 def _number(value: float, name: str, commit: Callable[[float], None], low: float = -FAR) -> Token:
-    return Token(f"{value:g}", theme.INDIGO, name=name, field=number_field(value, commit, low, FAR, 1,
-                                                                           "pixels; the arrow keys step"))
+    return Token(
+        f"{value:g}",
+        theme.INDIGO,
+        name=name,
+        field=number_field(value, commit, low, FAR, 1, "pixels; the arrow keys step"),
+    )
 
 
-# The pivot ------------------------------------------------------------------------------------------------------
+# The pivot ----------------------------------------------------------------------------------------
 
 
 def _pivot(
@@ -50,7 +64,8 @@ def _pivot(
     drift = measures.drift(clip)
 
     def put(made: Point) -> None:
-        document.edit("move pivot", lambda now: edits.pivot_set(now, clip.id, index if own else None, made))
+        document.edit("move pivot",
+                      lambda now: edits.pivot_set(now, clip.id, index if own else None, made))
 
     places = [("bottom centre", "bottom"), ("centre", "centre"), ("by the feet", "feet")]
     parts: list[Part] = [
@@ -61,10 +76,12 @@ def _pivot(
         Word("pivot at"),
         _number(pivot.x, "pivot x", lambda x: put(Point(x, pivot.y))), Word(","),
         _number(pivot.y, "pivot y", lambda y: put(Point(pivot.x, y))),
-        Token("put it…", theme.INDIGO, quiet=True, name="put pivot", tip="For the chosen frames, or the clip",
+        Token("put it…", theme.INDIGO, quiet=True, name="put pivot",
+              tip="For the chosen frames, or the clip",
               field=choice_field("", places, lambda place: document.edit(
                   "put pivot", lambda now: _pivots_put(now, art, desk, clip, own, place)))),
-        Word(f"· feet drift {drift[0]:g} px across, {drift[1]:g} down" if drift else "· the feet are being measured"),
+        Word(f"· feet drift {drift[0]:g} px across, {drift[1]:g} down"
+             if drift else "· the feet are being measured"),
     ]
     return parts
 
@@ -76,12 +93,16 @@ def _choose_own(document: Document, desk: ClipDesk, clip: Clip, own: bool) -> No
     desk.set(own_pivot=own)
 
 
-def _pivots_put(puppet: Puppet, art: Art, desk: ClipDesk, clip: Clip, own: bool, place: str) -> Puppet:
-    """Pivots at the bottom centre, the centre or the feet: of each chosen frame, or one for the clip."""
+def _pivots_put(
+    puppet: Puppet, art: Art, desk: ClipDesk, clip: Clip, own: bool, place: str
+) -> Puppet:
+    """Pivots at the bottom centre, the centre or the feet: of each chosen frame, or one for the
+    clip."""
     if not own:
         cells = [frame.cell for frame in clip.frames]
         cell = cells[0]
-        at = {"bottom": Point(cell.width / 2, float(cell.height)), "centre": Point(cell.width / 2, cell.height / 2)}
+        at = {"bottom": Point(cell.width / 2, float(cell.height)),
+              "centre": Point(cell.width / 2, cell.height / 2)}
         return edits.pivot_set(puppet, clip.id, None, at.get(place) or shared_pivot(art, cells))
     for index in desk.chosen_frames:
         frame = clip.frames[index]
@@ -91,7 +112,7 @@ def _pivots_put(puppet: Puppet, art: Art, desk: ClipDesk, clip: Clip, own: bool,
     return puppet
 
 
-# Boxes ----------------------------------------------------------------------------------------------------------
+# Boxes --------------------------------------------------------------------------------------------
 
 
 def _box(document: Document, desk: ClipDesk, art: Art, clip: Clip, frame: Frame) -> list[Part]:
@@ -109,26 +130,33 @@ def _box(document: Document, desk: ClipDesk, art: Art, clip: Clip, frame: Frame)
 
         if len(mine) > 1:
             after = mine[(mine.index(number) + 1) % len(mine)]
-            parts.append(Token(f"{mine.index(number) + 1} of {len(mine)}", theme.INK, name="which box",
+            parts.append(Token(f"{mine.index(number) + 1} of {len(mine)}", theme.INK,
+                               name="which box",
                                tip="The next one", action=lambda: desk.set(box=after)))
         if kind == "hit":
-            parts += [Word("box of"), Token(box.name or "any hit window", theme.MADDER, name="box window",
+            parts += [Word("box of"),
+                      Token(box.name or "any hit window", theme.MADDER, name="box window",
                                             field=_window_names(document.puppet, box, put))]
         parts += [
             Word("at"), _number(box.x, "box x", lambda x: put(replace(box, x=x))), Word(","),
             _number(box.y, "box y", lambda y: put(replace(box, y=y))), Word("size"),
-            _number(box.width, "box width", lambda width: put(replace(box, width=width)), 1), Word("×"),
+            _number(box.width, "box width", lambda width: put(replace(box, width=width)), 1),
+            Word("×"),
             _number(box.height, "box height", lambda height: put(replace(box, height=height)), 1),
         ]
-    parts.append(Token("+", theme.INDIGO, quiet=True, name="add box", tip="One more, in front of the figure",
+    parts.append(Token("+", theme.INDIGO, quiet=True, name="add box",
+                       tip="One more, in front of the figure",
                        action=lambda: _add_box(document, desk, art, clip, frame, kind)))
     if kind == "body":
-        parts.append(Token("fit…", theme.MOSS, quiet=True, name="fit", tip="Around what is drawn", field=choice_field(
-            "", [("the chosen frames", "chosen"), ("every frame", "all")], lambda which: document.edit(
+        parts.append(Token("fit…", theme.MOSS, quiet=True, name="fit", tip="Around what is drawn",
+                           field=choice_field(
+            "", [("the chosen frames", "chosen"), ("every frame", "all")],
+            lambda which: document.edit(
                 "fit body box", lambda now: _fitted(now, art, desk, clip, which == "all")))))
     if mine:
         parts += [
-            Token("copy on", theme.INDIGO, quiet=True, name="copy on", tip="The same in all frames after this one",
+            Token("copy on", theme.INDIGO, quiet=True, name="copy on",
+                  tip="The same in all frames after this one",
                   action=lambda: document.edit(f"copy {desk.tool}", lambda now: edits.boxes_copied(
                       now, clip.id, index, kind, range(index + 1, len(clip.frames))))),
             Token("×", theme.MADDER, quiet=True, name="remove box", tip="Remove it (Delete)",
@@ -138,27 +166,36 @@ def _box(document: Document, desk: ClipDesk, art: Art, clip: Clip, frame: Frame)
     return parts
 
 
-def _add_box(document: Document, desk: ClipDesk, art: Art, clip: Clip, frame: Frame, kind: str) -> None:
-    """A box beside what is drawn, on the side the art faces: somewhere to begin, without the mouse."""
+def _add_box(
+    document: Document, desk: ClipDesk, art: Art, clip: Clip, frame: Frame, kind: str
+) -> None:
+    """A box beside what is drawn, on the side the art faces: somewhere to begin, without the
+    mouse."""
     index, cell = desk.index, frame.cell
     drawn = body_box(art, frame) or Box("body", 0, 0, float(cell.width), float(cell.height))
     wide, high = max(4.0, drawn.width / 2), max(4.0, drawn.height / 3)
     x = drawn.x + drawn.width if clip.faces == "right" else drawn.x - wide
     x = max(0.0, min(x, cell.width - wide))
     names = [window.name for window in clip.windows if window.kind == "hit"]
-    made = Box("hit", x, drawn.y + high, wide, high, names[0] if names else "") if kind == "hit" else drawn
+    made = (
+        Box("hit", x, drawn.y + high, wide, high, names[0] if names else "")
+        if kind == "hit"
+        else drawn
+    )
     document.edit(f"draw {desk.tool}", lambda now: edits.box_added(now, clip.id, index, made))
     desk.set(box=len(frame.boxes))
 
 
 def _window_names(puppet: Puppet, box: Box, put: Callable[[Box], None]) -> Field:
-    names = dict.fromkeys(window.name for clip in puppet.clips for window in clip.windows if window.kind == "hit")
+    names = dict.fromkeys(window.name for clip in puppet.clips
+                          for window in clip.windows if window.kind == "hit")
     return choice_field(box.name, [("any hit window", ""), *((name, name) for name in names)],
                         lambda name: put(replace(box, name=name)))
 
 
 def _fitted(puppet: Puppet, art: Art, desk: ClipDesk, clip: Clip, every: bool) -> Puppet:
-    """With one body box around what is drawn, in place of those there, in the chosen frames or in all."""
+    """With one body box around what is drawn, in place of those there, in the chosen frames or in
+    all."""
     for index in range(len(clip.frames)) if every else desk.chosen_frames:
         frame = clip.frames[index]
         box = body_box(art, frame)
@@ -167,7 +204,7 @@ def _fitted(puppet: Puppet, art: Art, desk: ClipDesk, clip: Clip, every: bool) -
     return puppet
 
 
-# Anchors --------------------------------------------------------------------------------------------------------
+# Anchors ------------------------------------------------------------------------------------------
 
 
 def _anchor(document: Document, desk: ClipDesk, clip: Clip) -> list[Part]:
@@ -187,11 +224,13 @@ def _anchor(document: Document, desk: ClipDesk, clip: Clip) -> list[Part]:
     if any(each.anchor == id for each in clip.frames[index].anchors):
         parts.append(Token("let it lie between", theme.PLUM, quiet=True, name="clear anchor",
                            tip="Take its place in this frame from the frames around",
-                           action=lambda: document.edit("clear anchor", lambda now: edits.anchor_cleared(
+                           action=lambda: document.edit(
+                               "clear anchor", lambda now: edits.anchor_cleared(
                                now, clip.id, index, id))))
     else:
         parts += [Word("between its neighbours"),
-                  Token("keep it here", theme.PLUM, quiet=True, name="keep anchor", action=lambda: put(*_xy(point)))]
+                  Token("keep it here", theme.PLUM, quiet=True, name="keep anchor",
+                        action=lambda: put(*_xy(point)))]
     parts.append(Token("rename", theme.PLUM, quiet=True, name="rename anchor", field=name_field(
         anchor.name, lambda text: document.edit(
             "rename anchor", lambda now: changed(now, "anchors", id, name=text)))))

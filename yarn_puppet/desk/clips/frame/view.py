@@ -1,4 +1,5 @@
-"""The big frame: the art with its pivot, boxes and anchors, and ghosts of the neighbouring frames."""
+"""The big frame: the art with its pivot, boxes and anchors, and ghosts of the neighbouring
+frames."""
 
 from __future__ import annotations
 
@@ -21,10 +22,16 @@ MOST_ZOOM = 32
 
 
 class FrameView(DrawnView):
-    """Draws the frame at the head, as large as whole halves of a pixel allow, or at a whole-number zoom."""
+    """Draws the frame at the head, as large as whole halves of a pixel allow, or at a whole-number
+    zoom."""
 
     def __init__(
-        self, document: Document, desk: ClipDesk, art: Art, measures: Measures, parent: QWidget | None = None
+        self,
+        document: Document,
+        desk: ClipDesk,
+        art: Art,
+        measures: Measures,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.desk, self.art, self.measures = document, desk, art, measures
@@ -39,7 +46,7 @@ class FrameView(DrawnView):
         desk.changed.connect(self.update)
         desk.moved.connect(self.update)
 
-    # Geometry ---------------------------------------------------------------------------------------------------
+    # Geometry -------------------------------------------------------------------------------------
 
     def scale_and_corner(self, frame: Frame) -> tuple[float, float, float]:
         """Screen pixels to a pixel of the art, and where the left top corner of the cell is."""
@@ -47,13 +54,15 @@ class FrameView(DrawnView):
         if self.zoom is None:
             fit = min((self.width() - 16) / cell.width, (self.height() - 16) / cell.height)
             scale = max(0.25, int(fit * 2) / 2) if fit >= 1 else max(0.01, fit)
-            return scale, (self.width() - cell.width * scale) / 2, (self.height() - cell.height * scale) / 2
+            return scale, (self.width() - cell.width * scale) / 2, (
+                self.height() - cell.height * scale) / 2
         scale = float(self.zoom)
         return scale, round((self.width() - cell.width * scale) / 2 + self.pan.x()), \
             round((self.height() - cell.height * scale) / 2 + self.pan.y())
 
     def zoom_to(self, zoom: int | None, about: QPointF | None = None) -> None:
-        """Zoom, keeping the point of the art under `about` where it is; None fits the frame in again."""
+        """Zoom, keeping the point of the art under `about` where it is; None fits the frame in
+        again."""
         frame = self.desk.frame
         if frame is None:
             return
@@ -92,7 +101,8 @@ class FrameView(DrawnView):
 
     def box_rect(self, box: Box) -> QRectF:
         """Where a box is drawn."""
-        return QRectF(self.to_view(box.x, box.y), self.to_view(box.x + box.width, box.y + box.height)).normalized()
+        return QRectF(self.to_view(box.x, box.y),
+                      self.to_view(box.x + box.width, box.y + box.height)).normalized()
 
     def things(self) -> list[Thing]:
         clip, frame = self.desk.clip, self.desk.frame
@@ -100,16 +110,19 @@ class FrameView(DrawnView):
             return []
         index, pivot = self.desk.index, clip.pivot_of(self.desk.index)
         made = [Thing(f"{box.kind} box {box.name}".strip(),
-                      f"{box.width:g} by {box.height:g} at {box.x:g}, {box.y:g}", self.box_rect(box),
+                      f"{box.width:g} by {box.height:g} at {box.x:g}, {box.y:g}",
+                      self.box_rect(box),
                       self.desk.box_number == number) for number, box in enumerate(frame.boxes)]
-        points = [("pivot", pivot), *((f"anchor {anchor.name}", point) for anchor in self.document.puppet.anchors
+        points = [("pivot", pivot),
+                  *((f"anchor {anchor.name}", point) for anchor in self.document.puppet.anchors
                                       if (point := clip.anchor_at(index, anchor.id)) is not None)]
         for name, point in points:
             at = self.to_view(point.x, point.y)
-            made.append(Thing(name, f"at {point.x:g}, {point.y:g}", QRectF(at.x() - 5, at.y() - 5, 10, 10)))
+            made.append(Thing(name, f"at {point.x:g}, {point.y:g}",
+                              QRectF(at.x() - 5, at.y() - 5, 10, 10)))
         return made
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         whole = QRectF(self.rect())
@@ -122,7 +135,8 @@ class FrameView(DrawnView):
             draw_invitation(painter, whole)
             return
         if frame is None:
-            theme.draw_text(painter, 20, whole.center().y(), "This clip has no frames yet: pick cells of a sheet, or "
+            theme.draw_text(painter, 20, whole.center().y(),
+                            "This clip has no frames yet: pick cells of a sheet, or "
                             "copy frames into it", theme.font(13, italic=True), theme.QUIET)
             return
         painter.setClipRect(whole)
@@ -140,14 +154,18 @@ class FrameView(DrawnView):
         self.draw_focus(painter, 4)
 
     def _draw_points(self, painter: QPainter, clip: Clip, index: int) -> None:
-        """The pivot, with the feet of every frame about it while it is worked on, and the anchors."""
+        """The pivot, with the feet of every frame about it while it is worked on, and the
+        anchors."""
         pivot = clip.pivot_of(index)
         if self.desk.tool == "pivot":
-            offsets = [Point(foot.x - clip.pivot_of(at).x, foot.y - clip.pivot_of(at).y) if foot else None
+            offsets = [Point(foot.x - clip.pivot_of(at).x, foot.y - clip.pivot_of(at).y)
+                       if foot else None
                        for at, foot in enumerate(self.measures.feet(clip) or ())]
-            draw_feet(painter, [self.to_view(pivot.x + offset.x, pivot.y + offset.y) if offset else None
+            draw_feet(painter, [self.to_view(pivot.x + offset.x, pivot.y + offset.y)
+                                if offset else None
                                 for offset in offsets], index)
-        draw_pivot(painter, pivot, self.to_view(pivot.x, pivot.y), self.desk.tool == "pivot", self.height())
+        draw_pivot(painter, pivot, self.to_view(pivot.x, pivot.y), self.desk.tool == "pivot",
+                   self.height())
         for anchor in self.document.puppet.anchors:
             point = clip.anchor_at(index, anchor.id)
             if point is None:
@@ -157,7 +175,8 @@ class FrameView(DrawnView):
             draw_anchor(painter, self.to_view(point.x, point.y), anchor.name, chosen, own)
 
     def _draw_ghosts(self, painter: QPainter, clip: Clip, index: int) -> None:
-        """The frames before in one tint and those after in another, fainter the further off; loops go round."""
+        """The frames before in one tint and those after in another, fainter the further off; loops
+        go round."""
         count = len(clip.frames)
         before, after = theme.INDIGO, theme.MADDER
         if self.desk.night:
@@ -169,7 +188,9 @@ class FrameView(DrawnView):
                     self._draw_art(painter, clip, at % count, tint)
                     painter.setOpacity(1.0)
 
-    def _draw_art(self, painter: QPainter, clip: Clip, index: int, tint: QColor | None = None) -> None:
+    def _draw_art(
+        self, painter: QPainter, clip: Clip, index: int, tint: QColor | None = None
+    ) -> None:
         frame = clip.frames[index]
         shown = self.desk.frame
         assert shown is not None
@@ -182,7 +203,8 @@ class FrameView(DrawnView):
         pixmap = self.art.pixmap(frame, self.desk.mirrored)
         if tint is not None:
             pixmap = self.art.tinted(frame, self.desk.mirrored, tint)
-        area = QRectF(left + across * scale, top + (here.y - there.y) * scale, frame.cell.width * scale,
+        area = QRectF(left + across * scale, top + (here.y - there.y) * scale,
+                      frame.cell.width * scale,
                       frame.cell.height * scale)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 2)
         painter.drawPixmap(area, pixmap, QRectF(pixmap.rect()))

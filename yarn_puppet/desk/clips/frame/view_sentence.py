@@ -16,7 +16,8 @@ def play_tokens(desk: ClipDesk) -> list[Part]:
     if desk.frame is None:
         return []
     return [
-        Token("hold" if desk.playing else "play", theme.INK, filled=desk.playing, name="play", tip="Space",
+        Token("hold" if desk.playing else "play", theme.INK, filled=desk.playing, name="play",
+              tip="Space",
               action=desk.toggle_playing),
         Token(f"{desk.speed:g}×", theme.INDIGO, name="speed", field=choice_field(
             f"{desk.speed:g}", [(f"{speed:g}×", f"{speed:g}") for speed in SPEEDS],
@@ -38,9 +39,11 @@ def view_sentence(desk: ClipDesk, view: FrameView, measures: Measures) -> list[P
               tip="How many frames before, in blue, and after, in red", field=choice_field(
                   str(desk.ghosts), [(str(count), str(count)) for count in range(MOST_GHOSTS + 1)],
                   lambda value: desk.set(ghosts=int(value)))),
-        Token("mirror", theme.INDIGO, name="mirror", filled=desk.mirrored, tip="See it as it faces the other way",
+        Token("mirror", theme.INDIGO, name="mirror", filled=desk.mirrored,
+              tip="See it as it faces the other way",
               action=lambda: desk.set(mirrored=not desk.mirrored)),
-        Token("night" if desk.night else "paper", theme.INDIGO, name="ground", tip="What lies behind the frame",
+        Token("night" if desk.night else "paper", theme.INDIGO, name="ground",
+              tip="What lies behind the frame",
               action=lambda: desk.set(night=not desk.night)),
         Token("fit" if view.zoom is None else f"{view.zoom}×", theme.INDIGO, name="zoom",
               tip="The wheel zooms, the middle or right button pans", field=choice_field(
@@ -51,10 +54,17 @@ def view_sentence(desk: ClipDesk, view: FrameView, measures: Measures) -> list[P
     if seam is not None:
         parts += [
             Word("seam"),
-            Token(f"{seam.verdict}: {seam.pixels} px for {seam.usual:g}, feet {seam.feet:g}",
-                  SEAM_COLORS[seam.verdict], name="seam", filled=desk.flicker, action=desk.toggle_flicker,
-                  tip=f"From the last frame to the first {seam.pixels} pixels change, from frame to frame before "
-                      f"{seam.usual:g}; the feet move {seam.feet:g} px further than at any other step. A click shows "
-                      "the two frames in turns"),
+            Token(
+                f"{seam.verdict}: {seam.pixels} px for {seam.usual:g}, feet {seam.feet:g}",
+                SEAM_COLORS[seam.verdict],
+                name="seam",
+                filled=desk.flicker,
+                action=desk.toggle_flicker,
+                tip=f"From the last frame to the first {seam.pixels} pixels change, from frame to "
+                    "frame before "
+                f"{seam.usual:g}; the feet move {seam.feet:g} px further than at any other step. A "
+                "click shows "
+                "the two frames in turns",
+            ),
         ]
     return parts

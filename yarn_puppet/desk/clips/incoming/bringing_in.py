@@ -52,7 +52,8 @@ class BringingIn(QObject):
 
     def ask_pictures(self) -> None:
         """Choose pictures."""
-        choose_file(self.page, "Bring in art", PICTURES, self.settings.folder, lambda path: None, many=self.bring_in,
+        choose_file(self.page, "Bring in art", PICTURES, self.settings.folder, lambda path: None,
+                    many=self.bring_in,
                     preview=PicturePreview)
 
     def ask_folder(self) -> None:
@@ -69,7 +70,8 @@ class BringingIn(QObject):
         self.reader.cancel()
 
     def paste(self, data: QMimeData | None) -> bool:
-        """Bring in copied files, or a copied picture, which is given a file first. False where there is neither."""
+        """Bring in copied files, or a copied picture, which is given a file first. False where
+        there is neither."""
         if data is None:
             return False
         paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
@@ -80,8 +82,13 @@ class BringingIn(QObject):
         image = QImage(data.imageData()) if data.hasImage() and not content else QImage()
         if image.isNull() and not content:
             return False
-        # Art lives in files; a picture that has none yet is given one, and where is for its owner to say.
-        folder = self.document.folder if self.document.path else Path(self.settings.folder or Path.home())
+        # Art lives in files; a picture that has none yet is given one, and where is for its owner
+        # to say.
+        folder = (
+            self.document.folder
+            if self.document.path
+            else Path(self.settings.folder or Path.home())
+        )
         choose_file(self.page, "Keep the pasted picture as", "PNG (*.png)", str(folder),
                     lambda path: self._keep(content or image, path), ".png", "pasted")
         return True
@@ -98,19 +105,22 @@ class BringingIn(QObject):
         else:
             self.bring_in([path])
 
-    # What was read ----------------------------------------------------------------------------------------------
+    # What was read --------------------------------------------------------------------------------
 
     def _read(self, read: list[Read], unread: list[Unread]) -> None:
-        """Stills become sheets to cut, what moves a clip; what is wrong is said, and the rest still comes in."""
+        """Stills become sheets to cut, what moves a clip; what is wrong is said, and the rest still
+        comes in."""
         puppet, last, last_clip = self.document.puppet, None, None
         for each in read:
             self.settings.folder = str(each.path.parent)
             known = next((sheet for sheet in puppet.sheets
-                          if (self.document.folder / sheet.path).resolve() == each.path.resolve()), None)
+                          if (self.document.folder / sheet.path).resolve() == each.path.resolve()),
+                          None)
             if known is not None:
                 last, last_clip = known.id, None
                 continue
-            puppet, id = edits.sheet_added(puppet, self.document.stored(each.path), each.path.name, each.grid)
+            puppet, id = edits.sheet_added(puppet, self.document.stored(each.path), each.path.name,
+                                           each.grid)
             self.art.know(self.document.folder / puppet.sheets[-1].path, each.images)
             if len(each.images) > 1:
                 puppet, last_clip = self._clip_of(puppet, id, each)
@@ -132,8 +142,10 @@ class BringingIn(QObject):
     def _clip_of(self, puppet: Puppet, sheet: str, each: Read) -> tuple[Puppet, str]:
         """The clip of a picture that moves, its frames marked by what is drawn in them."""
         frames = [
-            Frame(Cell(sheet, 0, 0, image.width(), image.height(), page), duration or 100.0, mark=mark)
-            for page, (image, duration, mark) in enumerate(zip(each.images, each.durations, each.marks, strict=True))
+            Frame(Cell(sheet, 0, 0, image.width(), image.height(), page), duration or 100.0,
+                  mark=mark)
+            for page, (image, duration, mark) in enumerate(
+                zip(each.images, each.durations, each.marks, strict=True))
         ]
         return edits.clip_of_frames(puppet, each.path.stem or each.path.name, frames)
 
@@ -142,5 +154,6 @@ class BringingIn(QObject):
         words = "\n".join(each.words for each in large)
         ask(self.page.window(), "large", "Very large", "Bring this in all the same?",
             f"{words}\nA million pixels take four megabytes of memory.",
-            [Answer("Bring it in", lambda: self.reader.read([each.path for each in large], however_large=True)),
+            [Answer("Bring it in", lambda: self.reader.read(
+                [each.path for each in large], however_large=True)),
              Answer("Leave it")])

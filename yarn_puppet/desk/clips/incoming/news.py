@@ -1,4 +1,5 @@
-"""What became of the frames of art that was drawn anew: a strip that says it, and a list that settles it."""
+"""What became of the frames of art that was drawn anew: a strip that says it, and a list that
+settles it."""
 
 from __future__ import annotations
 
@@ -23,16 +24,21 @@ from ..clip_desk import ClipDesk
 
 
 def news_parts(
-    document: Document, sources: Sources, find_file: Callable[[str], None], look: Callable[[str], None]
+    document: Document,
+    sources: Sources,
+    find_file: Callable[[str], None],
+    look: Callable[[str], None],
 ) -> list[Part]:
     """The strip over the clips: missing art, art drawn anew, and clips that could be a spread."""
     parts: list[Part] = []
     missing = sources.missing
     for sheet in missing[:2]:
         parts += [Word(f"{sheet.name} is missing", strong=True),
-                  Token("find it…", theme.MADDER, name=f"find {sheet.id}", action=lambda id=sheet.id: find_file(id))]
+                  Token("find it…", theme.MADDER, name=f"find {sheet.id}",
+                        action=lambda id=sheet.id: find_file(id))]
     # What is missing is missing, and nothing else is said of it.
-    shown = [news for news in sources.news.values() if news.sheet not in {sheet.id for sheet in missing}]
+    shown = [news for news in sources.news.values()
+             if news.sheet not in {sheet.id for sheet in missing}]
     for news in shown[:2]:
         sheet = find(document.puppet.sheets, news.sheet)
         if sheet is None:
@@ -61,7 +67,8 @@ def said_news(news: SheetNews) -> str:
     counts = ((len(news.moved), "found at another place"), (len(news.redrawn), "drawn anew"),
               (len(news.lost), "gone"), (len(news.fresh), "new"))
     shown = ", ".join(f"{count} {words}" for count, words in counts if count)
-    return f"has changed: {shown or 'all as it was'}" + (f"; {news.kept} as they were" if news.kept else "")
+    return f"has changed: {shown or 'all as it was'}" + (
+        f"; {news.kept} as they were" if news.kept else "")
 
 
 def frame_numbers(frames: list[int]) -> str:
@@ -72,17 +79,33 @@ def frame_numbers(frames: list[int]) -> str:
             runs[-1].append(number)
         else:
             runs.append([number])
-    words = [str(run[0]) if len(run) == 1 else f"{run[0]} {'and' if len(run) == 2 else 'to'} {run[-1]}" for run in runs]
+    words = [str(run[0]) if len(run) == 1
+             else f"{run[0]} {'and' if len(run) == 2 else 'to'} {run[-1]}" for run in runs]
     said = ", ".join(words[:-1]) + (" and " if len(words) > 1 else "") + words[-1]
     return f"frame{'s' * (len(frames) > 1)} {said}"
 
 
 class NewsList(QDialog):
-    """Each frame that is gone or new as a sentence, with what can be done about it. It stays while one works."""
+    """Each frame that is gone or new as a sentence, with what can be done about it. It stays while
+    one works."""
 
-    def __init__(self, sheet: str, document: Document, sources: Sources, desk: ClipDesk, art: Art, parent: QWidget):
+    def __init__(
+        self,
+        sheet: str,
+        document: Document,
+        sources: Sources,
+        desk: ClipDesk,
+        art: Art,
+        parent: QWidget,
+    ):
         super().__init__(parent)
-        self.sheet, self.document, self.sources, self.desk, self.art = sheet, document, sources, desk, art
+        self.sheet, self.document, self.sources, self.desk, self.art = (
+            sheet,
+            document,
+            sources,
+            desk,
+            art,
+        )
         self.setObjectName("news")
         theme.dressed(self)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -122,14 +145,16 @@ class NewsList(QDialog):
         rows = [row for each in news.lost if (row := self._lost(each))]
         used = {frame.cell for clip in puppet.clips for frame in clip.frames}
         rows += [self._fresh(cell) for cell in news.fresh if cell not in used]
-        for words, places in (("at another place now", news.moved), ("drawn anew, found by its place", news.redrawn)):
+        for words, places in (("at another place now", news.moved),
+                              ("drawn anew, found by its place", news.redrawn)):
             by_clip: dict[str, list[int]] = {}
             for at in places:
                 by_clip.setdefault(at.clip, []).append(at.frame)
             for id, frames in by_clip.items():
                 clip = puppet.clip(id)
                 if clip is not None:
-                    rows.append([Word(clip.name, strong=True), Word(f"{frame_numbers(frames)}: {words}"),
+                    rows.append([Word(clip.name, strong=True),
+                                 Word(f"{frame_numbers(frames)}: {words}"),
                                  self._show(id, frames[0])])
         return rows
 
@@ -156,7 +181,9 @@ class NewsList(QDialog):
         parts: list[Part] = [Word("new", strong=True), Word(f"at {cell.x}, {cell.y} of the sheet")]
         if home is not None and clip is not None:
             where = f"after frame {home.frame}" if home.frame else "as the first frame"
-            parts.append(Token(f"take it into {clip.name} {where}", theme.WOAD, name=f"take {cell.x} {cell.y}",
-                               action=lambda: self.document.edit("take frame in", lambda now: cell_taken_in(
+            parts.append(Token(f"take it into {clip.name} {where}", theme.WOAD,
+                               name=f"take {cell.x} {cell.y}",
+                               action=lambda: self.document.edit(
+                                   "take frame in", lambda now: cell_taken_in(
                                    now, cell, self.art.mark(cell), home))))
         return parts

@@ -38,7 +38,8 @@ class Read(NamedTuple):
 
 
 class Unread(NamedTuple):
-    """A file or folder that was not read, and why; `large` when it is only too large to be read unasked."""
+    """A file or folder that was not read, and why; `large` when it is only too large to be read
+    unasked."""
 
     path: Path
     words: str
@@ -72,7 +73,8 @@ class PictureReader(Job):
                 with suppress(RuntimeError):
                     self._progress.emit(number, done, whole)
 
-            self.start(paths, lambda path: _read(path, most, progress, lambda: number == self._number), self._sorted)
+            self.start(paths, lambda path: _read(
+                path, most, progress, lambda: number == self._number), self._sorted)
 
     def cancel(self) -> None:
         """Stop in the middle of whatever it is; nothing comes of the run."""

@@ -14,7 +14,8 @@ from ...widgets.parts import Part, Token, Word, choice_field
 def window_rule_tokens(document: Document, clip: str, window: Window) -> list[Part]:
     """The while-rules of a window."""
     def change(rules: tuple[Rule, ...]) -> None:
-        document.edit("change while-rules", lambda now: edits.event_changed(now, clip, window.id, rules=rules))
+        document.edit("change while-rules",
+                      lambda now: edits.event_changed(now, clip, window.id, rules=rules))
 
     return rule_parts(document.puppet, window.rules, change, "open")
 
@@ -26,12 +27,14 @@ def moment_deed_tokens(document: Document, clip: str, moment: Moment) -> list[Pa
         return []
 
     def change(deeds: tuple[Deed, ...]) -> None:
-        document.edit("change deeds", lambda now: edits.event_changed(now, clip, moment.id, deeds=deeds))
+        document.edit("change deeds",
+                      lambda now: edits.event_changed(now, clip, moment.id, deeds=deeds))
 
     said = tokens_of(document.puppet, moment.deeds, change, "moment")
     return [
         *([Word("· then")] if moment.deeds else []), *said,
-        Token("does…", theme.PLUM, quiet=True, name="add deed", tip="Set a memo, arm or drop an intent as it fires",
+        Token("does…", theme.PLUM, quiet=True, name="add deed",
+              tip="Set a memo, arm or drop an intent as it fires",
               field=choice_field("", options, lambda value: change(
                   (*moment.deeds, new_deed(document.puppet, value))))),
     ]

@@ -1,4 +1,5 @@
-"""Hands on the lanes: windows drawn and stretched, moments put and moved, frames made longer, by mouse and by key."""
+"""Hands on the lanes: windows drawn and stretched, moments put and moved, frames made longer, by
+mouse and by key."""
 
 from __future__ import annotations
 
@@ -18,16 +19,19 @@ from .view import FRAMES_TOP, LABELS, LANES_TOP, Lanes
 NEAR = 5.0
 """How near to an edge or a flag, in pixels, a press must be to take hold of it."""
 CURSORS = {
-    "border": Qt.CursorShape.SplitHCursor, "start": Qt.CursorShape.SizeHorCursor, "end": Qt.CursorShape.SizeHorCursor,
+    "border": Qt.CursorShape.SplitHCursor, "start": Qt.CursorShape.SizeHorCursor,
+    "end": Qt.CursorShape.SizeHorCursor,
     "bar": Qt.CursorShape.OpenHandCursor, "moment": Qt.CursorShape.OpenHandCursor,
     "head": Qt.CursorShape.PointingHandCursor, "lane": Qt.CursorShape.CrossCursor,
 }
 
 
 class HandledLanes(Lanes):
-    """Drag along an empty lane for a window, click for a moment; Alt sets times free of the frames' borders.
+    """Drag along an empty lane for a window, click for a moment; Alt sets times free of the frames'
+    borders.
 
-    Shift or Ctrl and a click select several events, which are then dragged together; E goes through them by key.
+    Shift or Ctrl and a click select several events, which are then dragged together; E goes through
+    them by key.
     """
 
     _grip: tuple[str, str, float] | None = None
@@ -35,7 +39,8 @@ class HandledLanes(Lanes):
     _moved_by = 0.0
 
     def _at(self, event: QMouseEvent) -> tuple[str, str, float] | None:
-        """What a press takes hold of: ("border" | "start" | "end" | "bar" | "moment", id or index, offset in ms)."""
+        """What a press takes hold of: ("border" | "start" | "end" | "bar" | "moment", id or index,
+        offset in ms)."""
         clip = self.desk.clip
         x, y = event.position().x(), event.position().y()
         if clip is None or not clip.frames:
@@ -65,7 +70,7 @@ class HandledLanes(Lanes):
                 return ("bar", each.id, self.time_at(x) - each.start)
         return None
 
-    # The mouse --------------------------------------------------------------------------------------------------
+    # The mouse ------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
@@ -73,7 +78,8 @@ class HandledLanes(Lanes):
         if self._grip is None:
             return
         kind, id, _ = self._grip
-        more = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
+        more = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier
+                                         | Qt.KeyboardModifier.ControlModifier))
         if kind in ("start", "end", "bar", "moment"):
             if more:
                 self._grip = None
@@ -117,7 +123,8 @@ class HandledLanes(Lanes):
         elif kind == "border":
             index = int(id)
             duration = float(max(5, round((time - clip.start_of(index)) / 5) * 5))
-            self._change("change duration", frame_changed(self.document.puppet, clip.id, index, duration=duration))
+            self._change("change duration",
+                         frame_changed(self.document.puppet, clip.id, index, duration=duration))
         elif kind in ("moment", "bar"):
             self._drag_events(clip, id, time - offset, free)
         else:
@@ -130,8 +137,10 @@ class HandledLanes(Lanes):
             return
         now = held.at if isinstance(held, Moment) else held.start
         ids = self.desk.events if id in self.desk.events else frozenset((id,))
-        self._change("move events" if len(ids) > 1 else "move moment" if isinstance(held, Moment) else "move window",
-                     edits.events_moved(self.document.puppet, clip.id, ids, self.snapped(time, free) - now))
+        self._change("move events" if len(ids) > 1 else "move moment"
+                     if isinstance(held, Moment) else "move window",
+                     edits.events_moved(self.document.puppet, clip.id, ids,
+                                        self.snapped(time, free) - now))
 
     def _drag_edge(self, clip: Clip, kind: str, id: str, time: float, free: bool) -> None:
         window = edits.event_of(clip, id)
@@ -139,7 +148,8 @@ class HandledLanes(Lanes):
             return
         values = {"start": min(self.snapped(time, free), window.end - 1)} if kind == "start" else \
             {"end": max(self.snapped(time, free), window.start + 1)}
-        self._change("move window", edits.event_changed(self.document.puppet, clip.id, id, **values))
+        self._change("move window",
+                     edits.event_changed(self.document.puppet, clip.id, id, **values))
 
     def _change(self, name: str, puppet: Puppet) -> None:
         self.document.edit(name, puppet, merge=self._started)
@@ -163,7 +173,8 @@ class HandledLanes(Lanes):
         if not lane.is_window:
             traits = MOMENTS[lane.makes]  # type: ignore[index]
             anchor = self.desk.anchor_id if traits.is_anchored else None
-            event: Moment | Window = Moment("x", end, lane.makes, traits.first_name, anchor,  # type: ignore[arg-type]
+            event: Moment | Window = Moment("x", end, lane.makes, traits.first_name,
+                                            anchor,  # type: ignore[arg-type]
                                             traits.can_follow and anchor is not None)
         else:
             if last - first < 1:
@@ -174,7 +185,7 @@ class HandledLanes(Lanes):
         self.document.edit(f"add {lane.makes} {'window' if lane.is_window else 'moment'}", puppet)
         self.desk.select_event(id)
 
-    # Keys -------------------------------------------------------------------------------------------------------
+    # Keys -----------------------------------------------------------------------------------------
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         desk = self.desk
@@ -189,25 +200,34 @@ class HandledLanes(Lanes):
             KeyLine(("Alt+Left", "Alt+Right"), "move what is selected by 5 ms", self._pushed,
                     lambda: bool(desk.events)),
             KeyLine(lanes, "a window or moment of that lane, at the frame", self._made, has_clip),
-            KeyLine(tuple(f"Alt+{lane}" for lane in lanes), "the same, at the head", self._made, has_clip),
+            KeyLine(tuple(f"Alt+{lane}" for lane in lanes), "the same, at the head", self._made,
+                    has_clip),
             KeyLine(("E",), "the next window or moment", lambda key: self._next(),
                     lambda: desk.clip is not None and bool(desk.clip.events)),
             KeyLine(("Ctrl+A",), "select all of them", lambda key: desk.select_events(
-                frozenset(event.id for event in desk.clip.events) if desk.clip else frozenset()), has_clip),
-            KeyLine(("Del",), "remove what is selected", lambda key: self._taken(), lambda: bool(desk.events)),
-            KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing(), has_clip),
+                frozenset(event.id for event in desk.clip.events) if desk.clip else frozenset()),
+                has_clip),
+            KeyLine(("Del",), "remove what is selected", lambda key: self._taken(),
+                    lambda: bool(desk.events)),
+            KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing(),
+                    has_clip),
         )
 
     def _pushed(self, key: str) -> None:
         clip, by = self.desk.clip, -5.0 if key.endswith("Left") else 5.0
         if clip is not None:
-            self.document.edit("move events", lambda now: edits.events_moved(now, clip.id, self.desk.events, by),
+            self.document.edit("move events",
+                               lambda now: edits.events_moved(now, clip.id, self.desk.events, by),
                                merge=True)
 
     def _made(self, key: str) -> None:
         clip = self.desk.clip
         if clip is not None:
-            at = self.snapped(self.desk.time, True) if key.startswith("Alt") else clip.start_of(self.desk.index)
+            at = (
+                self.snapped(self.desk.time, True)
+                if key.startswith("Alt")
+                else clip.start_of(self.desk.index)
+            )
             self._make(LANES[int(key[-1]) - 1], at, at)
 
     def _next(self) -> None:

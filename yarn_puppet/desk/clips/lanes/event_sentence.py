@@ -62,7 +62,8 @@ def event_sentence(document: Document, desk: ClipDesk, ask: Ask, hear: Hear) -> 
         return _several(document, desk, clip)
     event = desk.chosen_event
     if event is None:
-        return [Word(clip.name, strong=True), Word("· drag along a lane for a window, click for a moment, or press 1 "
+        return [Word(clip.name, strong=True),
+                Word("· drag along a lane for a window, click for a moment, or press 1 "
                                                    "to 7 at the head; Alt is free of the frames")]
 
     def change(name: str, /, **values: Any) -> None:
@@ -82,8 +83,10 @@ def _several(document: Document, desk: ClipDesk, clip: Clip) -> list[Part]:
         document.edit("move events", lambda now: edits.events_moved(now, clip.id, ids, by))
 
     return [
-        Word(f"{len(desk.chosen_events)} events", strong=True), Word("· drag them together, or move by"),
-        Token("… ms", theme.INDIGO, name="move by", field=number_field(0, move, -clip.length, clip.length, 10)),
+        Word(f"{len(desk.chosen_events)} events", strong=True),
+        Word("· drag them together, or move by"),
+        Token("… ms", theme.INDIGO, name="move by",
+              field=number_field(0, move, -clip.length, clip.length, 10)),
         _copy_to(document, desk, clip), _remove(document, desk, clip),
     ]
 
@@ -96,7 +99,8 @@ def _copy_to(document: Document, desk: ClipDesk, clip: Clip) -> Token:
     def copy(target: str) -> None:
         document.edit("copy events", edits.events_copied(document.puppet, clip.id, ids, target)[0])
 
-    return Token("copy to…", theme.WOAD, quiet=True, name="copy event", tip="Into another clip, at the same times",
+    return Token("copy to…", theme.WOAD, quiet=True, name="copy event",
+                 tip="Into another clip, at the same times",
                  field=choice_field("", others, copy))
 
 
@@ -106,10 +110,11 @@ def _remove(document: Document, desk: ClipDesk, clip: Clip) -> Token:
         desk.select_event(None)
         document.edit("remove event", lambda now: edits.events_removed(now, clip.id, ids))
 
-    return Token("remove", theme.MADDER, action=action, quiet=True, name="remove event", tip="Delete")
+    return Token("remove", theme.MADDER, action=action, quiet=True, name="remove event",
+                 tip="Delete")
 
 
-# Windows --------------------------------------------------------------------------------------------------------
+# Windows ------------------------------------------------------------------------------------------
 
 
 def _window(document: Document, clip: Clip, window: Window, change: Change) -> list[Part]:
@@ -117,7 +122,8 @@ def _window(document: Document, clip: Clip, window: Window, change: Change) -> l
     color = theme.EVENT_COLORS[window.kind]
 
     def rename(name: str) -> None:
-        shared = sum(each.name == window.name for other in puppet.clips for each in other.windows) > 1
+        shared = sum(each.name == window.name for other in puppet.clips
+                     for each in other.windows) > 1
         if shared or window.name in WINDOW_WORDS:
             change("rename window", name=name)
         else:
@@ -130,13 +136,16 @@ def _window(document: Document, clip: Clip, window: Window, change: Change) -> l
                                  lambda kind: change("change window", kind=kind))),
         Word("window"),
         Token(window.name, color, shared_name_field(
-            window.name, puppet.window_names(), rename, places_of(puppet, "windows", window.name)), name="window name"),
+            window.name, puppet.window_names(), rename, places_of(puppet, "windows", window.name)),
+            name="window name"),
         Word("from"),
         Token(f"{window.start:g}", theme.INDIGO, name="window start",
-              field=number_field(window.start, lambda value: change("move window", start=value), 0, clip.length, 10)),
+              field=number_field(window.start, lambda value: change("move window", start=value), 0,
+                                 clip.length, 10)),
         Word("to"),
         Token(f"{window.end:g} ms", theme.INDIGO, name="window end",
-              field=number_field(window.end, lambda value: change("move window", end=value), 0, clip.length, 10)),
+              field=number_field(window.end, lambda value: change("move window", end=value), 0,
+                                 clip.length, 10)),
     ]
     parts += window_rule_tokens(document, clip.id, window)
     traits = WINDOWS[window.kind]
@@ -152,11 +161,14 @@ def _blow(window: Window, change: Change) -> list[Part]:
         Word("· damage"), Token(str(window.damage), theme.MADDER, name="damage", field=number_field(
             window.damage, lambda value: change("change damage", damage=int(value)), 0, 9999, 1)),
         Word("push"), Token(f"{window.push:g} px", theme.MADDER, name="push", field=number_field(
-            window.push, lambda value: change("change push", push=value), -500, 500, 1, "away from the puppet")),
+            window.push, lambda value: change("change push", push=value), -500, 500, 1,
+            "away from the puppet")),
         Word("hit stop"), Token(
-            ticks_text(window.hit_stop, window.hit_stop_seconds), theme.MADDER, name="hit stop", field=ticks_field(
+            ticks_text(window.hit_stop, window.hit_stop_seconds), theme.MADDER, name="hit stop",
+            field=ticks_field(
                 window.hit_stop, window.hit_stop_seconds,
-                lambda ticks, seconds: change("change hit stop", hit_stop=ticks, hit_stop_seconds=seconds), 120,
+                lambda ticks, seconds: change("change hit stop", hit_stop=ticks,
+                                              hit_stop_seconds=seconds), 120,
                 "for which a landed hit holds both")),
     ]
 
@@ -171,11 +183,15 @@ def _lets_in(document: Document, window: Window, change: Change) -> list[Part]:
     parts: list[Part] = [Word("· into" if window.into else "· into anything;")]
     for id in window.into:
         node = puppet.node(id)
-        parts.append(Token(f"{node.name if node else id} ×", theme.INDIGO, name=f"into {id}", tip="Take it out",
-                           action=lambda id=id: put(tuple(each for each in window.into if each != id))))
-    others = [(node.name, node.id) for node in (*puppet.states, *puppet.groups) if node.id not in window.into]
+        parts.append(Token(f"{node.name if node else id} ×", theme.INDIGO, name=f"into {id}",
+                           tip="Take it out",
+                           action=lambda id=id: put(
+                               tuple(each for each in window.into if each != id))))
+    others = [(node.name, node.id)
+              for node in (*puppet.states, *puppet.groups) if node.id not in window.into]
     if others:
-        parts.append(Token("+" if window.into else "only into…", theme.INDIGO, quiet=True, name="add into",
+        parts.append(Token("+" if window.into else "only into…", theme.INDIGO, quiet=True,
+                           name="add into",
                            field=choice_field("", others, lambda id: put((*window.into, id)))))
     return parts
 

@@ -23,9 +23,11 @@ class LaneKind:
 
 
 LANES = (
-    *[LaneKind(lane, tuple([kind for kind, each in WINDOWS.items() if each.lane == lane]), makes, True)
+    *[LaneKind(lane, tuple([kind for kind, each in WINDOWS.items() if each.lane == lane]), makes,
+               True)
       for lane, makes in WINDOW_LANES.items()],
-    *[LaneKind(lane, tuple([kind for kind, each in MOMENTS.items() if each.lane == lane]), makes, False)
+    *[LaneKind(lane, tuple([kind for kind, each in MOMENTS.items() if each.lane == lane]), makes,
+               False)
       for lane, makes in MOMENT_LANES.items()],
 )
 
@@ -37,7 +39,10 @@ def event_words(event: Moment | Window, puppet: Puppet) -> str:
         return f"into {', '.join(into)}" if into else event.name
     anchor = next((each.name for each in puppet.anchors if each.id == event.anchor), None)
     where = f" at {anchor}" if anchor else ""
-    given = f"({', '.join(argument.name for argument in event.arguments)})" if event.arguments else ""
+    given = (
+        f"({', '.join(argument.name for argument in event.arguments)})" if event.arguments else ""
+    )
     words = MOMENTS[event.kind].label.format(
-        **asdict(event), where=where, follows=", follows" if event.follow and where else "", given=given)
+        **asdict(event), where=where, follows=", follows" if event.follow and where else "",
+        given=given)
     return words + (" · only on a hit" if event.only_on_hit else "")

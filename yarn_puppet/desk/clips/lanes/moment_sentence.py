@@ -34,7 +34,8 @@ def moment_sentence(
     color, traits = theme.EVENT_COLORS[moment.kind], MOMENTS[moment.kind]
     known = dict.fromkeys([
         *traits.known_names,
-        *(each.name for other in document.puppet.clips for each in other.moments if each.kind == moment.kind),
+        *(each.name for other in document.puppet.clips
+          for each in other.moments if each.kind == moment.kind),
     ])
     parts: list[Part] = [
         Token(moment.kind, color, name="moment kind",
@@ -44,7 +45,8 @@ def moment_sentence(
             moment.name, tuple(known), lambda name: change("rename moment", name=name))),
         Word("at"),
         Token(f"{moment.at:g} ms", theme.INDIGO, name="moment at",
-              field=number_field(moment.at, lambda value: change("move moment", at=value), 0, clip.length, 10)),
+              field=number_field(moment.at, lambda value: change("move moment", at=value), 0,
+                                 clip.length, 10)),
     ]
     context = (document, clip, moment, change, ask, hear)
     for has, part in (
@@ -53,15 +55,18 @@ def moment_sentence(
     ):
         if has:
             parts += part(context)
-    parts.append(Token("only on a hit" if moment.only_on_hit else "always", theme.MADDER, name="only on hit",
-                       quiet=not moment.only_on_hit, tip="Always, or only once a hit of this visit has landed",
+    parts.append(Token("only on a hit" if moment.only_on_hit else "always", theme.MADDER,
+                       name="only on hit",
+                       quiet=not moment.only_on_hit,
+                       tip="Always, or only once a hit of this visit has landed",
                        action=lambda: change("change moment", only_on_hit=not moment.only_on_hit)))
     return parts + moment_deed_tokens(document, clip.id, moment)
 
 
 def _anchor(context: Context) -> list[Part]:
     document, _, moment, change, _, _ = context
-    anchors = [("the puppet's feet", "")] + [(anchor.name, anchor.id) for anchor in document.puppet.anchors]
+    anchors = [("the puppet's feet", "")] + [(anchor.name, anchor.id)
+                                             for anchor in document.puppet.anchors]
     label = next((name for name, id in anchors if id == (moment.anchor or "")), moment.anchor or "")
     return [Word("· at"), Token(label, theme.PLUM, name="moment anchor", field=choice_field(
         moment.anchor or "", anchors, lambda id: change("change anchor", anchor=id or None)))]
@@ -85,7 +90,8 @@ def _file(context: Context, what: str, filter: str) -> list[Part]:
         change(f"choose {what}", file=document.stored(path))
 
     name = Path(moment.file).name if moment.file else f"{what}…"
-    parts: list[Part] = [Token(name, theme.EVENT_COLORS[moment.kind], name="file", quiet=not moment.file,
+    parts: list[Part] = [Token(name, theme.EVENT_COLORS[moment.kind], name="file",
+                               quiet=not moment.file,
                                tip=moment.file or f"Choose its {what}",
                                action=lambda: ask(f"Choose a {what}", filter, chosen))]
     if moment.file:
@@ -95,7 +101,8 @@ def _file(context: Context, what: str, filter: str) -> list[Part]:
 
 
 def _looks(context: Context) -> list[Part]:
-    """What is shown: a clip of the puppet, once or round, or a picture; over the puppet or under it."""
+    """What is shown: a clip of the puppet, once or round, or a picture; over the puppet or under
+    it."""
     document, _, moment, change, _, _ = context
     puppet = document.puppet
     clips = [(each.name, each.id) for each in puppet.clips]
@@ -103,7 +110,8 @@ def _looks(context: Context) -> list[Part]:
     parts: list[Part] = []
     if clip is None:
         parts += _file(context, "picture", PICTURES)
-        parts.append(Token("or a clip…", theme.INDIGO, name="clip shown", quiet=True, field=choice_field(
+        parts.append(Token("or a clip…", theme.INDIGO, name="clip shown", quiet=True,
+                           field=choice_field(
             "", clips, lambda id: change("show clip", clip=id), "any clip of the puppet")))
     else:
         parts += [
@@ -111,7 +119,8 @@ def _looks(context: Context) -> list[Part]:
                 moment.clip or "", clips, lambda id: change("show clip", clip=id))),
             Token("×", theme.MADDER, quiet=True, name="no clip", tip="No clip",
                   action=lambda: change("show no clip", clip=None)),
-            Token("round" if moment.round else "once", theme.INDIGO, name="round", tip="Played once, or round",
+            Token("round" if moment.round else "once", theme.INDIGO, name="round",
+                  tip="Played once, or round",
                   action=lambda: change("switch playing round", round=not moment.round)),
         ]
     parts.append(Token("under it" if moment.under else "over it", theme.PLUM, name="under",
@@ -124,7 +133,8 @@ def _sound(context: Context) -> list[Part]:
     moment, hear = context[2], context[5]
     parts = _file(context, "sound", SOUNDS)
     if moment.file:
-        parts.append(Token("hear it", theme.CLAY, quiet=True, name="hear", action=lambda: hear(moment.file)))
+        parts.append(Token("hear it", theme.CLAY, quiet=True, name="hear",
+                           action=lambda: hear(moment.file)))
     return parts
 
 
@@ -133,7 +143,9 @@ def _numbers(context: Context) -> list[Part]:
     found: list[Part] = []
     for each in MOMENTS[moment.kind].numbers:
         value: Any = getattr(moment, each.field)
-        field = number_field(value, lambda number, name=each.field: change(f"change {name}", **{name: number}),
+        field = number_field(value,
+                             lambda number, name=each.field: change(
+                                 f"change {name}", **{name: number}),
                              each.low, each.high, each.step)
         found += [Word(each.word), Token(
             f"{value:g}{each.unit}", theme.EVENT_COLORS[moment.kind], field, name=each.field)]
@@ -149,14 +161,19 @@ def _arguments(context: Context) -> list[Part]:
         change("change arguments", arguments=tuple(kept))
 
     def field(index: int, text: str) -> Field:
-        return Field(text, lambda typed: put(index, typed), check=_argument_fits,
-                     hint="name = value, such as loud = 3, far = true or tone = \"low\"; empty takes it away")
+        return Field(
+            text,
+            lambda typed: put(index, typed),
+            check=_argument_fits,
+            hint='name = value, such as loud = 3, far = true or tone = "low"; empty takes it away',
+        )
 
     parts: list[Part] = [Word("with" if moment.arguments else "·")]
     for index, each in enumerate(moment.arguments):
         said = said_argument(each)
         parts.append(Token(said, theme.WOAD, field(index, said), name=f"argument {each.name}"))
-    parts.append(Token("+" if moment.arguments else "add an argument…", theme.WOAD, quiet=True, name="add argument",
+    parts.append(Token("+" if moment.arguments else "add an argument…", theme.WOAD, quiet=True,
+                       name="add argument",
                        field=field(len(moment.arguments), "")))
     return parts
 

@@ -30,22 +30,26 @@ LEAST_LANE, MOST_LANE = 16.5, 28.0
 class Lanes(DrawnView):
     """What happens when in the clip on the desk, drawn to scale."""
 
-    def __init__(self, document: Document, desk: ClipDesk, art: Art, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, document: Document, desk: ClipDesk, art: Art, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.document, self.desk, self.art = document, desk, art
         self.setAccessibleName("Events")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(int(LANES_TOP + len(LANES) * LEAST_LANE + 4))
         self.making: tuple[LaneKind, float, float] | None = None
-        """A window being drawn: its lane, where it began and where the mouse is, in milliseconds."""
+        """A window being drawn: its lane, where it began and where the mouse is, in
+        milliseconds."""
         self._resting = QPixmap()
         self._key: tuple[object, ...] = ()
         self._kept: object = None
-        """Holds on to what the key tells apart by identity, so that no other value can take its place."""
+        """Holds on to what the key tells apart by identity, so that no other value can take its
+        place."""
         desk.changed.connect(self.update)
         desk.moved.connect(self.update)
 
-    # Geometry ---------------------------------------------------------------------------------------------------
+    # Geometry -------------------------------------------------------------------------------------
 
     def x_of(self, time: float) -> float:
         """Where a time of the clip, in milliseconds, is drawn."""
@@ -81,7 +85,8 @@ class Lanes(DrawnView):
 
     def events_on(self, clip: Clip, lane: LaneKind) -> list[Moment | Window]:
         """The events of a lane, in the order in which they are drawn."""
-        return [event for event in clip.events if event.kind in lane.kinds and isinstance(event, Window) == lane.is_window]
+        return [event for event in clip.events
+                if event.kind in lane.kinds and isinstance(event, Window) == lane.is_window]
 
     def things(self) -> list[Thing]:
         clip, puppet = self.desk.clip, self.document.puppet
@@ -98,21 +103,28 @@ class Lanes(DrawnView):
             made.append(Thing(f"lane {lane.label}", f"{len(events)} on it", self.lane_rect(number)))
             for event in events:
                 if isinstance(event, Window):
-                    said, x, end = f"from {event.start:g} to {event.end:g} ms", event.start, event.end
+                    said, x, end = (
+                        f"from {event.start:g} to {event.end:g} ms",
+                        event.start,
+                        event.end,
+                    )
                 else:
                     said, x, end = f"at {event.at:g} ms", event.at, event.at
-                rect = QRectF(self.x_of(x), self.lane_rect(number).y(), max(9.0, self.x_of(end) - self.x_of(x)),
+                rect = QRectF(self.x_of(x), self.lane_rect(number).y(),
+                              max(9.0, self.x_of(end) - self.x_of(x)),
                               self.lane_rect(number).height())
-                made.append(Thing(f"{event.kind} {event_words(event, puppet)}", said, rect, event.id in self.desk.events,
+                made.append(Thing(f"{event.kind} {event_words(event, puppet)}", said, rect,
+                                  event.id in self.desk.events,
                                   lambda id=event.id: self.desk.select_event(id)))
         return made
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         clip = self.desk.clip
         if clip is None or not clip.frames:
-            theme.draw_text(painter, 14, 40, "The frames of a clip stand here, as wide as they last",
+            theme.draw_text(painter, 14, 40,
+                            "The frames of a clip stand here, as wide as they last",
                             theme.font(13, italic=True), theme.QUIET)
             return
         self._draw_resting(painter, clip)
@@ -122,15 +134,18 @@ class Lanes(DrawnView):
     def _draw_resting(self, painter: QPainter, clip: Clip) -> None:
         """All but the head is kept as a picture: while a clip plays only the head moves."""
         ratio = self.devicePixelRatioF()
-        key = (id(self.document.puppet), clip.id, self.desk.index, self.desk.chosen_frames, self.desk.events,
-               self.art.edition, theme.edition(), self.art.lost, self.making, self.width(), self.height(), ratio)
+        key = (id(self.document.puppet), clip.id, self.desk.index, self.desk.chosen_frames,
+               self.desk.events,
+               self.art.edition, theme.edition(), self.art.lost, self.making, self.width(),
+               self.height(), ratio)
         if key != self._key:
             self._key, self._kept = key, self.document.puppet
             self._resting = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
             self._resting.setDevicePixelRatio(ratio)
             self._resting.fill(Qt.GlobalColor.transparent)
             with painting(self._resting) as still:
-                still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+                still.setRenderHints(QPainter.RenderHint.Antialiasing
+                                     | QPainter.RenderHint.SmoothPixmapTransform)
                 self._rest(still, clip)
         painter.drawPixmap(0, 0, self._resting)
 
@@ -138,9 +153,11 @@ class Lanes(DrawnView):
         self._draw_frames(painter, clip)
         for number, lane in enumerate(LANES):
             rect = self.lane_rect(number)
-            theme.draw_text(painter, 14, rect.center().y() + 4.5, lane.label, theme.font(13), theme.INK, LABELS - 20)
+            theme.draw_text(painter, 14, rect.center().y() + 4.5, lane.label, theme.font(13),
+                            theme.INK, LABELS - 20)
             painter.setPen(theme.pen(theme.SEAM, 1, (1, 4)))
-            painter.drawLine(QPointF(LABELS, rect.bottom() - 1), QPointF(rect.right(), rect.bottom() - 1))
+            painter.drawLine(QPointF(LABELS, rect.bottom() - 1),
+                             QPointF(rect.right(), rect.bottom() - 1))
             for event in self.events_on(clip, lane):
                 self._draw_event(painter, event, rect)
             if self.making is not None and self.making[0] is lane:
@@ -156,31 +173,41 @@ class Lanes(DrawnView):
         painter.drawLine(QPointF(x, 8), QPointF(x, self.height() - 4))
         painter.setBrush(theme.INK)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.drawPolygon(QPolygonF([QPointF(x - 7, 1), QPointF(x + 7, 1), QPointF(x + 7, 7), QPointF(x, 14),
+        painter.drawPolygon(QPolygonF([QPointF(x - 7, 1), QPointF(x + 7, 1), QPointF(x + 7, 7),
+                                       QPointF(x, 14),
                                        QPointF(x - 7, 7)]))
 
     def _draw_frames(self, painter: QPainter, clip: Clip) -> None:
         chosen, at_head, borders = frozenset(self.desk.chosen_frames), self.desk.index, clip.borders
         length, index = clip.length or 1.0, -1
         while index + 1 < len(clip.frames):
-            # Of frames that are hardly seen so many are drawn as stand beside each other; that at the head always.
+            # Of frames that are hardly seen so many are drawn as stand beside each other; that at
+            # the head always.
             least = LEAST_FRAME / (self.width() - LABELS - RIGHT) * length
             next_seen = bisect_left(borders, borders[index] + least) if index >= 0 else 0
-            index = max(index + 1, at_head if index < at_head < next_seen else min(next_seen, len(clip.frames) - 1))
+            index = max(index + 1, at_head
+                        if index < at_head < next_seen else min(next_seen, len(clip.frames) - 1))
             frame = clip.frames[index]
             x, end = self._x(borders[index], length), self._x(borders[index + 1], length)
             end = max(end, min(x + LEAST_FRAME, self._x(length, length)))
             rect = QRectF(x + 1, FRAMES_TOP, end - x - 2, FRAMES_HEIGHT)
             current = index == at_head
-            ground = theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in chosen and len(chosen) > 1 else theme.WHITE
-            theme.draw_card(painter, rect, 5, ground, theme.INK if current else theme.SEAM, 2 if current else 1.1)
+            ground = (
+                theme.tint(theme.INDIGO, 0.16, theme.WHITE)
+                if index in chosen and len(chosen) > 1
+                else theme.WHITE
+            )
+            theme.draw_card(painter, rect, 5, ground, theme.INK if current else theme.SEAM,
+                            2 if current else 1.1)
             draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 3, -2, -2))
             small = theme.font(12)
             if rect.width() > 20:
-                theme.draw_text(painter, rect.x() + 5, rect.y() + 13, str(index + 1), theme.font(12, strong=True))
+                theme.draw_text(painter, rect.x() + 5, rect.y() + 13, str(index + 1),
+                                theme.font(12, strong=True))
             wide = theme.text_width(f"{frame.duration:g} ms", small)
             if rect.width() > wide + 24:
-                theme.draw_text(painter, rect.right() - wide - 5, rect.y() + 13, f"{frame.duration:g} ms", small,
+                theme.draw_text(painter, rect.right() - wide - 5, rect.y() + 13,
+                                f"{frame.duration:g} ms", small,
                                 theme.QUIET)
 
     def _draw_event(self, painter: QPainter, event: Moment | Window, lane: QRectF) -> None:
@@ -194,7 +221,8 @@ class Lanes(DrawnView):
             painter.setPen(theme.pen(theme.INK if chosen else color, 2.2 if chosen else 1.3))
             painter.setBrush(theme.tint(color, 0.28))
             painter.drawRoundedRect(rect, 3, 3)
-            theme.draw_text(painter, x + 8, rect.center().y() + 4.5, words, of, color, max(1.0, rect.width() - 12))
+            theme.draw_text(painter, x + 8, rect.center().y() + 4.5, words, of, color,
+                            max(1.0, rect.width() - 12))
             return
         x = self.x_of(event.at)
         painter.setPen(theme.pen(color, 2.6 if chosen else 1.5))
@@ -204,4 +232,5 @@ class Lanes(DrawnView):
                                        QPointF(x, lane.y() + 9)]))
         after = theme.text_width(words, of)
         left = x + 13 if x + 13 + after < self.width() - 4 else x - after - 6
-        theme.draw_text(painter, left, lane.center().y() + 4.5, words, of, theme.INK if chosen else color)
+        theme.draw_text(painter, left, lane.center().y() + 4.5, words, of,
+                        theme.INK if chosen else color)

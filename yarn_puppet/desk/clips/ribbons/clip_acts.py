@@ -15,13 +15,15 @@ Copy = Callable[[Puppet, str], tuple[Puppet, str]]
 
 
 def act_on_clips(document: Document, desk: ClipDesk, name: str) -> None:
-    """Do one of `ACTS` with what is selected, as one edit. Raises KeyError for a name that is none of them."""
+    """Do one of `ACTS` with what is selected, as one edit. Raises KeyError for a name that is none
+    of them."""
     if desk.clip is not None:
         ACTS[name](document, desk)
 
 
 def _copied(name: str, copy: Copy) -> Callable[[Document, ClipDesk], None]:
-    """Of each selected clip a copy of some kind; the last one is then worked on, at the same frame."""
+    """Of each selected clip a copy of some kind; the last one is then worked on, at the same
+    frame."""
 
     def act(document: Document, desk: ClipDesk) -> None:
         puppet, last, index = document.puppet, "", desk.index
@@ -73,7 +75,8 @@ def _clip_of_frames(document: Document, desk: ClipDesk) -> None:
     """A clip of the chosen frames alone."""
     clip = desk.clip
     assert clip is not None
-    puppet, id = edits.clip_of_some(document.puppet, clip.id, desk.chosen_frames, f"{clip.name} part")
+    puppet, id = edits.clip_of_some(document.puppet, clip.id, desk.chosen_frames,
+                                    f"{clip.name} part")
     document.edit("make clip of frames", puppet)
     desk.show_clip(id)
 

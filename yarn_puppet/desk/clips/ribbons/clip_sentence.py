@@ -1,4 +1,5 @@
-"""The sentence of what is selected among clips: a clip and its frame, several frames, or several clips."""
+"""The sentence of what is selected among clips: a clip and its frame, several frames, or several
+clips."""
 
 from __future__ import annotations
 
@@ -40,21 +41,36 @@ def _one(document: Document, desk: ClipDesk, clip: Clip, does: Does) -> list[Par
     parts: list[Part] = [
         Token(clip.name, theme.INK, name="clip name",
               field=name_field(clip.name, lambda text: change("rename clip", name=text),
-                               f"seen in {', '.join(places)}" if places else "a name; nothing plays it yet")),
+                               f"seen in {', '.join(places)}"
+                               if places else "a name; nothing plays it yet")),
     ]
     if frame is None:
         parts.append(Word("has no frames ·"))
     else:
         parts += [
-            Word(f"frame {index + 1} of {len(clip.frames)}, {frame.cell.width}×{frame.cell.height} px, lasts"),
+            Word(
+                f"frame {index + 1} of {len(clip.frames)}, {frame.cell.width}×{frame.cell.height} "
+                "px, lasts"
+            ),
             _duration(document, clip, (index,), frame.duration, "duration"),
             Word("· all"),
             _all_durations(document, clip),
             Word("· whole"),
-            Token(f"{clip.length:g} ms", theme.INDIGO, name="length", tip="Every frame keeps its share",
-                  field=number_field(clip.length, lambda value: document.edit(
-                      "change length", lambda now: frame_edits.length_set(now, clip.id, value)),
-                      len(clip.frames), 600_000, 10)),
+            Token(
+                f"{clip.length:g} ms",
+                theme.INDIGO,
+                name="length",
+                tip="Every frame keeps its share",
+                field=number_field(
+                    clip.length,
+                    lambda value: document.edit(
+                        "change length", lambda now: frame_edits.length_set(now, clip.id, value)
+                    ),
+                    len(clip.frames),
+                    600_000,
+                    10,
+                ),
+            ),
         ]
     parts += [
         Word("· plays"),
@@ -65,12 +81,15 @@ def _one(document: Document, desk: ClipDesk, clip: Clip, does: Does) -> list[Par
         Token(clip.faces, theme.MOSS, name="faces", tip="The side the art looks to",
               field=choice_field(clip.faces, [("right", "right"), ("left", "left")],
                                  lambda side: change("change facing of art", faces=side))),
-        Token("mirrored copy", theme.WOAD, quiet=True, name="mirrored copy", action=lambda: does("mirror"),
+        Token("mirrored copy", theme.WOAD, quiet=True, name="mirrored copy",
+              action=lambda: does("mirror"),
               tip="A copy that faces the other way: frames, boxes, anchors and events"),
         Token("more…", theme.WOAD, quiet=True, name="more",
-              field=choice_field("", [(words, name) for name, words in _offers(clip, index)], does)),
+              field=choice_field("", [(words, name) for name, words in _offers(clip, index)],
+                                 does)),
         Token("remove", theme.MADDER, quiet=True, name="remove clip",
-              action=lambda: document.edit("remove clip", lambda now: edits.clip_removed(now, clip.id))),
+              action=lambda: document.edit("remove clip",
+                                           lambda now: edits.clip_removed(now, clip.id))),
     ]
     return parts
 
@@ -88,9 +107,13 @@ def _offers(clip: Clip, index: int) -> list[tuple[str, str]]:
     return offers
 
 
-def _duration(document: Document, clip: Clip, indices: tuple[int, ...], value: float, name: str) -> Token:
-    return Token(f"{value:g} ms", theme.INDIGO, name=name, field=number_field(value, lambda duration: document.edit(
-        "change duration", lambda now: frame_edits.frames_changed(now, clip.id, indices, duration=duration)),
+def _duration(
+    document: Document, clip: Clip, indices: tuple[int, ...], value: float, name: str
+) -> Token:
+    return Token(f"{value:g} ms", theme.INDIGO, name=name,
+                 field=number_field(value, lambda duration: document.edit(
+        "change duration", lambda now: frame_edits.frames_changed(
+            now, clip.id, indices, duration=duration)),
         1, 60000, 10))
 
 
@@ -98,8 +121,10 @@ def _all_durations(document: Document, clip: Clip) -> Token:
     durations = {frame.duration for frame in clip.frames}
     value = clip.frames[0].duration
     return Token("…" if len(durations) > 1 else f"{value:g} ms", theme.INDIGO, name="all durations",
-                 tip="One duration for every frame", field=number_field(value, lambda duration: document.edit(
-                     "change durations", lambda now: frame_edits.frames_changed(now, clip.id, duration=duration)),
+                 tip="One duration for every frame",
+                 field=number_field(value, lambda duration: document.edit(
+                     "change durations", lambda now: frame_edits.frames_changed(
+                         now, clip.id, duration=duration)),
                      1, 60000, 10))
 
 
@@ -109,9 +134,11 @@ def _several_frames(document: Document, desk: ClipDesk, clip: Clip, does: Does) 
         Word(f"{len(chosen)} frames", strong=True), Word(f"of {clip.name}, each lasts"),
         _duration(document, clip, chosen, clip.frames[chosen[0]].duration, "duration"),
         Word("· drag them to another place ·"),
-        Token("copy", theme.WOAD, quiet=True, name="copy frames", tip="Once more, after the last of them",
+        Token("copy", theme.WOAD, quiet=True, name="copy frames",
+              tip="Once more, after the last of them",
               action=lambda: does("copy frames")),
-        Token("a clip of them", theme.WOAD, quiet=True, name="clip of frames", action=lambda: does("still")),
+        Token("a clip of them", theme.WOAD, quiet=True, name="clip of frames",
+              action=lambda: does("still")),
         Token("remove", theme.MADDER, quiet=True, name="remove frames", tip="Delete",
               action=lambda: does("remove frames")),
     ]
@@ -122,13 +149,16 @@ def _several_clips(document: Document, desk: ClipDesk, does: Does) -> list[Part]
     first = document.puppet.clip(ids[0])
 
     def act(words: str, name: str, tip: str, color: object = theme.WOAD) -> Token:
-        return Token(words, color, quiet=True, name=name, tip=tip, action=lambda: does(name))  # type: ignore[arg-type]
+        return Token(words, color, quiet=True, name=name, tip=tip,
+                     action=lambda: does(name))  # type: ignore[arg-type]
 
     return [
         Word(f"{len(ids)} clips", strong=True), Word("·"),
-        act(f"merge into {first.name if first else ids[0]}", "merge", "One after the other, in the order chosen"),
+        act(f"merge into {first.name if first else ids[0]}", "merge",
+            "One after the other, in the order chosen"),
         act("mirrored copies", "mirror", "Of each a copy that faces the other way"),
         act("copies", "duplicate", "A copy of each"),
-        act("save as a packed sheet…", "save packed", "One picture of all their frames, described in JSON"),
+        act("save as a packed sheet…", "save packed",
+            "One picture of all their frames, described in JSON"),
         act("remove", "remove", "Delete", theme.MADDER),
     ]

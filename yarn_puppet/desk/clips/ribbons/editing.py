@@ -14,10 +14,12 @@ from .view import FIRST_THUMB, GAP, ROW, THUMB, Ribbons
 
 
 class HandledRibbons(Ribbons):
-    """A click chooses a clip and a frame; with Ctrl one more, with Shift all up to it, on the name or on a picture.
+    """A click chooses a clip and a frame; with Ctrl one more, with Shift all up to it, on the name
+    or on a picture.
 
-    Chosen frames are dragged to another place, with Ctrl copied there; into another clip they are copied always.
-    A clip is dragged by its name to another place among the clips, or moved there with Alt and the arrows.
+    Chosen frames are dragged to another place, with Ctrl copied there; into another clip they are
+    copied always. A clip is dragged by its name to another place among the clips, or moved there
+    with Alt and the arrows.
     """
 
     shown_row = pyqtSignal(int)
@@ -27,7 +29,7 @@ class HandledRibbons(Ribbons):
     _dragging = False
     _let_go = False
 
-    # The mouse --------------------------------------------------------------------------------------------------
+    # The mouse ------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
@@ -50,7 +52,8 @@ class HandledRibbons(Ribbons):
         elif not more and not (index is not None and self._is_chosen(clip.id, index)):
             last = max(0, len(clip.frames) - 1)
             x = event.position().x()
-            self.desk.show_clip(clip.id, index if index is not None else (last if x > FIRST_THUMB else 0))
+            self.desk.show_clip(clip.id,
+                                index if index is not None else (last if x > FIRST_THUMB else 0))
 
     def _is_chosen(self, clip: str, index: int) -> bool:
         return clip == self.desk.clip_id and index in self.desk.chosen_frames
@@ -60,7 +63,8 @@ class HandledRibbons(Ribbons):
             return
         if self._dragging or distance(event, self._press[0]) > 6:
             self._dragging = True
-            self.setCursor(Qt.CursorShape.DragCopyCursor if event.modifiers() & Qt.KeyboardModifier.ControlModifier
+            self.setCursor(Qt.CursorShape.DragCopyCursor
+                           if event.modifiers() & Qt.KeyboardModifier.ControlModifier
                            else Qt.CursorShape.ClosedHandCursor)
             self._aim(event.position())
 
@@ -86,7 +90,8 @@ class HandledRibbons(Ribbons):
         if press is None:
             return
         number, index = press[1], press[2]
-        held = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        held = event.modifiers() & (Qt.KeyboardModifier.ControlModifier
+                                    | Qt.KeyboardModifier.ShiftModifier)
         if dragging and drop is not None:
             copy = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
             if index is None:
@@ -94,7 +99,8 @@ class HandledRibbons(Ribbons):
             elif drop[1] is not None:
                 self._move_frames(drop[0], drop[1], copy)
         elif not dragging and index is not None:
-            # A click, not a drag: of several that were chosen only this one stays so, or with Ctrl all but this one.
+            # A click, not a drag: of several that were chosen only this one stays so, or with Ctrl
+            # all but this one.
             clip = self.clips[number]
             if self._let_go and len(self.desk.chosen_frames) > 1:
                 self.desk.choose_frames(clip.id, index, False)
@@ -117,13 +123,14 @@ class HandledRibbons(Ribbons):
             self.document.edit("move frames", lambda now: frames_moved(now, clip.id, chosen, to))
             first = to - sum(index < to for index in chosen)
         else:
-            self.document.edit("copy frames", lambda now: frames_brought(now, clip.id, chosen, target.id, to))
+            self.document.edit("copy frames",
+                               lambda now: frames_brought(now, clip.id, chosen, target.id, to))
             first = to
         self.desk.show_clip(target.id, first)
         if len(chosen) > 1:
             self.desk.set(frames=frozenset(range(first, first + len(chosen))))
 
-    # Keys -------------------------------------------------------------------------------------------------------
+    # Keys -----------------------------------------------------------------------------------------
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         desk = self.desk
@@ -139,7 +146,8 @@ class HandledRibbons(Ribbons):
             KeyLine(("Shift+Left", "Shift+Right"), "choose it too", self._across),
             KeyLine(("Alt+Left", "Alt+Right"), "move the chosen frames", self._across),
             KeyLine(("Ctrl+A",), "choose all frames", lambda key: desk.choose_all_frames()),
-            KeyLine(("Ctrl+D",), "the clips once more", lambda key: act_on_clips(self.document, desk, "duplicate")),
+            KeyLine(("Ctrl+D",), "the clips once more",
+                    lambda key: act_on_clips(self.document, desk, "duplicate")),
             KeyLine(("Del",), "remove the chosen frames, or the clips", lambda key: act_on_clips(
                 self.document, desk, "remove frames" if len(desk.chosen_frames) > 1 else "remove")),
             KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing()),
@@ -159,10 +167,12 @@ class HandledRibbons(Ribbons):
         self.shown_row.emit(place)
 
     def _across(self, key: str) -> None:
-        self._step(-1 if key.endswith("Left") else 1, key.startswith("Shift"), key.startswith("Alt"))
+        self._step(-1 if key.endswith("Left") else 1, key.startswith("Shift"),
+                   key.startswith("Alt"))
 
     def _step(self, way: int, grow: bool, move: bool) -> None:
-        """To the next frame; with Shift choosing on the way, with Alt moving the chosen frames by a place."""
+        """To the next frame; with Shift choosing on the way, with Alt moving the chosen frames by a
+        place."""
         clip = self.desk.clip
         if clip is None or not clip.frames:
             return

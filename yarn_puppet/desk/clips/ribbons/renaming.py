@@ -1,11 +1,20 @@
-"""Renaming one or many by pattern: one sentence, and under it every place it touches before it happens."""
+"""Renaming one or many by pattern: one sentence, and under it every place it touches before it
+happens."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QVBoxLayout, QWidget
 
-from ....core.model.edits.naming import NAME_KINDS, NameKind, Rename, clashes, names_of, planned_renames, renamed
+from ....core.model.edits.naming import (
+    NAME_KINDS,
+    NameKind,
+    Rename,
+    clashes,
+    names_of,
+    planned_renames,
+    renamed,
+)
 from ....core.rules.renames import windows_renamed
 from ...session.document import Document
 from ...widgets import theme
@@ -58,15 +67,18 @@ class RenameDialog(QDialog):
 
         def text(name: str, value: str, known: tuple[str, ...]) -> Token:
             return Token(value, theme.MADDER, name=name, field=Field(
-                value, lambda typed: self._set(**{name: typed}), tuple(Suggestion(each, each) for each in known),
-                check=lambda typed: None if typed.strip() else "expected a name, or a pattern with *",
+                value, lambda typed: self._set(**{name: typed}),
+                tuple(Suggestion(each, each) for each in known),
+                check=lambda typed: None
+                if typed.strip() else "expected a name, or a pattern with *",
                 hint="* stands for anything"))
 
         parts: list[Part] = [
             Word("Rename", strong=True),
             Token(self.kind, theme.INDIGO, name="kind", field=choice_field(
                 self.kind, [(kind, kind) for kind in NAME_KINDS], choose_kind)),
-            Word("named"), text("pattern", self.pattern, names), Word("to"), text("becomes", self.becomes, ()),
+            Word("named"), text("pattern", self.pattern, names), Word("to"),
+            text("becomes", self.becomes, ()),
         ]
         self.sentence.show_parts(parts)
         self.list.clear()
@@ -76,7 +88,8 @@ class RenameDialog(QDialog):
             planned, problem = (), str(error)
         problem = problem or "; ".join(clashes(self.document.puppet, self.kind, planned))
         for each in planned:
-            self.list.addItem(f"{each.old}  →  {each.new}" + (f"     {', '.join(each.places)}" if each.places else ""))
+            self.list.addItem(f"{each.old}  →  {each.new}"
+                              + (f"     {', '.join(each.places)}" if each.places else ""))
         places = sum(len(each.places) for each in planned)
         self.note.setText(problem or f"{len(planned)} names, seen in {places} places")
         self.note.set_color(theme.MADDER if problem else theme.QUIET)

@@ -36,16 +36,20 @@ class Saving(Job):
 
     def ask_moving(self, clip: Clip) -> None:
         """Choose a file and save a clip as GIF or APNG, by the name's ending."""
-        choose_file(self.page, "Save the clip as GIF or APNG", "GIF (*.gif);;APNG (*.apng)", self.settings.folder,
-                    lambda path: self._write(lambda frames: save_moving(path, clip, frames(clip)), (clip,)),
+        choose_file(self.page, "Save the clip as GIF or APNG", "GIF (*.gif);;APNG (*.apng)",
+                    self.settings.folder,
+                    lambda path: self._write(lambda frames: save_moving(path, clip, frames(clip)),
+                                             (clip,)),
                     ".gif", clip.name, other_suffixes=(".apng", ".png"))
 
     def ask_packed(self, ids: tuple[str, ...]) -> None:
-        """Choose a file and save the frames of some clips as one picture, described in a JSON file beside it."""
+        """Choose a file and save the frames of some clips as one picture, described in a JSON file
+        beside it."""
         puppet = self.document.puppet
         clips = tuple(clip for clip in puppet.clips if clip.id in ids and clip.frames)
         choose_file(self.page, "Save a packed sheet", "PNG (*.png)", self.settings.folder,
-                    lambda path: self._write(lambda frames: save_packed(path, clips, frames, puppet.rate), clips),
+                    lambda path: self._write(lambda frames: save_packed(
+                        path, clips, frames, puppet.rate), clips),
                     ".png", f"{puppet.name}_packed")
 
     def _write(self, write: Callable[[Frames], None], clips: tuple[Clip, ...]) -> None:

@@ -18,9 +18,11 @@ from ..clip_desk import ClipDesk
 
 ROW, GAP = 48.0, 4.0
 FIRST_THUMB, THUMB = 176.0, 44.0
-MODE_WORDS = {"once": "once", "loop": "loops", "back and forth": "back and forth", "hold last": "holds last"}
+MODE_WORDS = {"once": "once", "loop": "loops", "back and forth": "back and forth",
+              "hold last": "holds last"}
 Drop = tuple[int, int | None]
-"""Where something dragged would go: before this row, or with a number before that frame of this row."""
+"""Where something dragged would go: before this row, or with a number before that frame of this
+row."""
 
 
 def clip_words(clip: Clip) -> str:
@@ -32,10 +34,16 @@ def clip_words(clip: Clip) -> str:
 
 
 class Ribbons(DrawnView):
-    """Draws the clips that are listed. Only rows in view are drawn, so that hundreds of clips scroll smoothly."""
+    """Draws the clips that are listed. Only rows in view are drawn, so that hundreds of clips
+    scroll smoothly."""
 
     def __init__(
-        self, document: Document, desk: ClipDesk, art: Art, snags: SnagList, parent: QWidget | None = None
+        self,
+        document: Document,
+        desk: ClipDesk,
+        art: Art,
+        snags: SnagList,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.desk, self.art, self.snags = document, desk, art, snags
@@ -63,20 +71,22 @@ class Ribbons(DrawnView):
         clips = self.clips
         if self._listed is not before:
             longest = max((len(clip.frames) for clip in clips), default=0)
-            self.setMinimumSize(int(FIRST_THUMB + longest * THUMB + 30), int(len(clips) * (ROW + GAP)))
+            self.setMinimumSize(int(FIRST_THUMB + longest * THUMB + 30),
+                                int(len(clips) * (ROW + GAP)))
             self.updateGeometry()
         self.update()
 
     def _update_row(self) -> None:
         """Only the clip on the desk has a head that moved."""
-        number = next((index for index, clip in enumerate(self.clips) if clip.id == self.desk.clip_id), None)
+        number = next((index for index, clip in enumerate(self.clips)
+                       if clip.id == self.desk.clip_id), None)
         if number is not None:
             self.update(self.row(number).toAlignedRect())
 
     def sizeHint(self) -> QSize:
         return self.minimumSize()
 
-    # Geometry ---------------------------------------------------------------------------------------------------
+    # Geometry -------------------------------------------------------------------------------------
 
     def row(self, number: int) -> QRectF:
         """Where a clip's row is."""
@@ -95,14 +105,17 @@ class Ribbons(DrawnView):
     def frame_at(self, number: int, at: QPointF) -> int | None:
         """The frame of a row whose picture is at a point."""
         index = int((at.x() - FIRST_THUMB) // THUMB)
-        return index if at.x() >= FIRST_THUMB and 0 <= index < len(self.clips[number].frames) else None
+        return (
+            index if at.x() >= FIRST_THUMB and 0 <= index < len(self.clips[number].frames) else None
+        )
 
     def things(self) -> list[Thing]:
         chosen = frozenset(self.desk.chosen_clips)
         return [Thing(f"clip {clip.name}", clip_words(clip), self.row(number), clip.id in chosen,
-                      lambda id=clip.id: self.desk.show_clip(id)) for number, clip in enumerate(self.clips)]
+                      lambda id=clip.id: self.desk.show_clip(id))
+                      for number, clip in enumerate(self.clips)]
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         seen, clips = self.seen, self.clips
@@ -120,49 +133,66 @@ class Ribbons(DrawnView):
     def _draw_still(self, painter: QPainter, number: int, clip: Clip, chosen: bool) -> None:
         """The part of a row that is in sight, drawn anew where it is another."""
         art, on_desk = self.art, clip.id == self.desk.clip_id
-        seen, row = QRectF(self.visibleRegion().boundingRect()), self.row(number).adjusted(-1, -1, 1, 1)
+        seen, row = QRectF(self.visibleRegion().boundingRect()), self.row(number).adjusted(
+            -1, -1, 1, 1)
         box = QRectF(seen.left(), row.top(), seen.width(), row.height()).intersected(row)
         several = tuple(self.desk.chosen_frames) if on_desk else ()
-        facts = (chosen, on_desk, self.desk.index if on_desk else 0, several, on_desk and self.hasFocus(), seen.left(),
+        facts = (chosen, on_desk, self.desk.index if on_desk else 0, several,
+                 on_desk and self.hasFocus(), seen.left(),
                  bool(self.snags.of("clip", clip.id)), art.edition, art.folder, art.lost)
         self._stills.draw(
             painter, clip.id, box, (clip, art.puppet.sheets), facts,
             lambda still: self._draw_row(still, number, clip, seen, chosen))
 
-    def _draw_row(self, painter: QPainter, number: int, clip: Clip, seen: QRectF, chosen: bool) -> None:
+    def _draw_row(
+        self, painter: QPainter, number: int, clip: Clip, seen: QRectF, chosen: bool
+    ) -> None:
         on_desk = clip.id == self.desk.clip_id
         row = self.row(number)
         theme.draw_card(painter, row, 8, theme.tint(theme.MADDER, 0.09) if chosen else theme.LINEN,
-                        theme.MADDER if chosen else theme.LINEN, 2.4 if on_desk and self.hasFocus() else 1.4)
-        theme.draw_text(painter, 13, row.y() + 21, clip.name, theme.font(14, strong=True), theme.INK, FIRST_THUMB - 22)
-        theme.draw_text(painter, 13, row.y() + 38, clip_words(clip), theme.font(12), theme.QUIET, FIRST_THUMB - 20)
+                        theme.MADDER if chosen else theme.LINEN,
+                        2.4 if on_desk and self.hasFocus() else 1.4)
+        theme.draw_text(painter, 13, row.y() + 21, clip.name, theme.font(14, strong=True),
+                        theme.INK, FIRST_THUMB - 22)
+        theme.draw_text(painter, 13, row.y() + 38, clip_words(clip), theme.font(12), theme.QUIET,
+                        FIRST_THUMB - 20)
         found = self.snags.of("clip", clip.id)
         if found:
             theme.draw_snag(painter, QPointF(FIRST_THUMB - 16, row.y() + 17))
-        several = frozenset(self.desk.chosen_frames) if on_desk and len(self.desk.chosen_frames) > 1 else frozenset()
+        several = (
+            frozenset(self.desk.chosen_frames)
+            if on_desk and len(self.desk.chosen_frames) > 1
+            else frozenset()
+        )
         first = max(0, int((seen.left() - FIRST_THUMB) // THUMB))
         last = min(len(clip.frames), int((seen.right() - FIRST_THUMB) // THUMB) + 1)
         borders = clip.borders
         for index in range(first, last):
             rect = self.thumb(number, index)
             current = on_desk and index == self.desk.index
-            ground = theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in several else theme.WHITE
+            ground = (
+                theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in several else theme.WHITE
+            )
             edge = theme.INK if current else theme.INDIGO if index in several else theme.SEAM
             theme.draw_card(painter, rect, 5, ground, edge, 2 if current else 1)
             draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 2, -2, -3))
             self._draw_marks(painter, clip, rect, borders[index], borders[index + 1])
 
-    def _draw_marks(self, painter: QPainter, clip: Clip, rect: QRectF, start: float, end: float) -> None:
+    def _draw_marks(
+        self, painter: QPainter, clip: Clip, rect: QRectF, start: float, end: float
+    ) -> None:
         """Under a frame, in their colours, the events that happen in it."""
         colors = [theme.EVENT_COLORS[window.kind] for window in clip.windows
                   if window.start < end and window.end > start]
-        colors += [theme.EVENT_COLORS[moment.kind] for moment in clip.moments if start <= moment.at < end]
+        colors += [theme.EVENT_COLORS[moment.kind]
+                   for moment in clip.moments if start <= moment.at < end]
         unique = list(dict.fromkeys(color.name() for color in colors))
         for index, name in enumerate(unique):
             share = rect.width() / len(unique)
             painter.setPen(theme.pen(QColor(name), 3))
             y = rect.bottom() - 1
-            painter.drawLine(QPointF(rect.x() + index * share + 2, y), QPointF(rect.x() + (index + 1) * share - 2, y))
+            painter.drawLine(QPointF(rect.x() + index * share + 2, y),
+                             QPointF(rect.x() + (index + 1) * share - 2, y))
 
     def _draw_drop(self, painter: QPainter, number: int, index: int | None) -> None:
         painter.setPen(theme.pen(theme.WOAD, 3))

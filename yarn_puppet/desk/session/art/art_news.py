@@ -38,11 +38,13 @@ def frames_of(puppet: Puppet, lost: Lost) -> tuple[int, ...]:
     """Which frames of its clip a lost frame still stands for."""
     clip = puppet.clip(lost.clip)
     frames = clip.frames if clip else ()
-    return tuple(index for index, frame in enumerate(frames) if (frame.cell, frame.mark) == (lost.cell, lost.mark))
+    return tuple(index for index, frame in enumerate(frames)
+                 if (frame.cell, frame.mark) == (lost.cell, lost.mark))
 
 
 def stands_between(puppet: Puppet, cell: Cell) -> bool:
-    """Whether a cell stands between two frames of one clip: where nobody saw the sheet before, only that is news."""
+    """Whether a cell stands between two frames of one clip: where nobody saw the sheet before, only
+    that is news."""
     home = home_of(puppet, cell)
     clip = puppet.clip(home.clip) if home else None
     return home is not None and clip is not None and 0 < home.frame < len(clip.frames)

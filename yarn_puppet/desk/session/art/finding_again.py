@@ -1,4 +1,5 @@
-"""Missing files found again by where one of them was found: a folder that is elsewhere now took all in it along."""
+"""Missing files found again by where one of them was found: a folder that is elsewhere now took all
+in it along."""
 
 from __future__ import annotations
 
@@ -14,9 +15,10 @@ def found_with(
 ) -> dict[str, Path]:
     """Where the missing sheets are, by id, once one of them was found.
 
-    `missing` are the places where they were looked for, `used` the files of sheets that are there. Another one is
-    looked for where the same move takes it: from the folder of the one that was found, or from one further out as long
-    as the folders between have the same names. No file is given to two sheets.
+    `missing` are the places where they were looked for, `used` the files of sheets that are there.
+    Another one is looked for where the same move takes it: from the folder of the one that was
+    found, or from one further out as long as the folders between have the same names. No file is
+    given to two sheets.
     """
     taken = {*used, found}
     result = {sheet: found}

@@ -44,7 +44,8 @@ class Sources(QObject):
         self._files.changed.connect(self._changed)
         self._files.settled.connect(self.changed)
         self._gone: dict[Path, tuple[QImage, ...]] = {}
-        """What was drawn in files that are not there now: it tells what is new when they come back."""
+        """What was drawn in files that are not there now: it tells what is new when they come
+        back."""
         self._jobs: dict[str, int] = {}
         self._number = count(1)
         self._unchecked: set[str] = set()
@@ -59,7 +60,8 @@ class Sources(QObject):
     @property
     def missing(self) -> tuple[Sheet, ...]:
         """The sheets whose files are not there."""
-        return tuple(sheet for sheet in self.document.puppet.sheets if not self._path(sheet).exists())
+        return tuple(sheet for sheet in self.document.puppet.sheets
+                     if not self._path(sheet).exists())
 
     @property
     def busy(self) -> bool:
@@ -71,7 +73,7 @@ class Sources(QObject):
         """Whether all files are there, and as they were when they were last looked at."""
         return not self.busy and not self.missing and all(map(self._files.up_to_date, self._paths))
 
-    # Watching ---------------------------------------------------------------------------------------------------
+    # Watching -------------------------------------------------------------------------------------
 
     def _path(self, sheet: Sheet) -> Path:
         return self.document.folder / sheet.path
@@ -80,7 +82,8 @@ class Sources(QObject):
         paths: dict[Path, list[str]] = {}
         for sheet in self.document.puppet.sheets:
             paths.setdefault(self._path(sheet), []).append(sheet.id)
-        # Most edits name no other file, and asking for all of them at every step of a drag would be felt.
+        # Most edits name no other file, and asking for all of them at every step of a drag would be
+        # felt.
         if paths != self._paths:
             self._paths = paths
             self._files.watch(paths)
@@ -92,7 +95,8 @@ class Sources(QObject):
         self._files.forget()
         self._gone.clear()
         self._jobs.clear()
-        marked = {frame.cell.sheet for clip in self.document.puppet.clips for frame in clip.frames if frame.mark}
+        marked = {frame.cell.sheet for clip in self.document.puppet.clips
+                  for frame in clip.frames if frame.mark}
         # The art may have been drawn anew while nobody looked.
         self._unchecked = {sheet.id for sheet in self.document.puppet.sheets if sheet.id in marked}
         if self._unchecked:
@@ -120,7 +124,7 @@ class Sources(QObject):
                 self._gone[path] = pages
             self.art.forget(path)
 
-    # Following --------------------------------------------------------------------------------------------------
+    # Following ------------------------------------------------------------------------------------
 
     def _start(self, id: str, opened: bool = False, fit: bool = False) -> None:
         """Read a sheet's file again in a thread, and what is drawn in its cells, before and now."""
@@ -179,7 +183,8 @@ class Sources(QObject):
             return
         path = self._path(sheet)
         if outcome.stamp != stamp_of(path) or outcome.stamp != self._files.stamps.get(path):
-            # It changed while it was read, or before the watch has told: what was read may be half of each.
+            # It changed while it was read, or before the watch has told: what was read may be half
+            # of each.
             self._files.touch(path)
             return
         if outcome.problem or outcome.drawing is None:
@@ -196,7 +201,8 @@ class Sources(QObject):
         self._follow(sheet, outcome, outcome.drawing._replace(before=outcome.old))
 
     def fit_to_cut(self, id: str) -> None:
-        """Give the frames of a sheet the cells of the way it is cut now, though its picture is the same."""
+        """Give the frames of a sheet the cells of the way it is cut now, though its picture is the
+        same."""
         self._start(id, fit=True)
 
     def _follow(self, sheet: Sheet, outcome: _Outcome, drawing: Drawing) -> None:
@@ -206,16 +212,21 @@ class Sources(QObject):
         fresh = found.fresh
         if outcome.opened:
             fresh = tuple(cell for cell in fresh if stands_between(found.puppet, cell))
-        # What was told before and nobody has settled is told still: new cells as long as they are there and in no clip.
+        # What was told before and nobody has settled is told still: new cells as long as they are
+        # there and in no clip.
         used = own_cells(found.puppet, sheet.id)
         earlier = self.news.get(sheet.id) or SheetNews(sheet.id, 0, (), (), (), ())
         fresh += tuple(cell for cell in earlier.fresh
-                       if cell in drawing.cells and cell in drawing.marks and cell not in used and cell not in fresh)
-        moved = tuple(at for at in dict.fromkeys((*earlier.moved, *found.moved)) if at not in found.lost)
-        redrawn = tuple(at for at in dict.fromkeys((*earlier.redrawn, *found.redrawn)) if at not in found.lost)
+                       if cell in drawing.cells and cell in drawing.marks and cell not in used
+                       and cell not in fresh)
+        moved = tuple(at for at in dict.fromkeys((*earlier.moved, *found.moved))
+                      if at not in found.lost)
+        redrawn = tuple(at for at in dict.fromkeys((*earlier.redrawn, *found.redrawn))
+                        if at not in found.lost)
         clips = {clip.id: clip for clip in found.puppet.clips}
         lost = tuple(
-            Lost(at.clip, clips[at.clip].frames[at.frame].cell, clips[at.clip].frames[at.frame].mark)
+            Lost(at.clip, clips[at.clip].frames[at.frame].cell,
+                 clips[at.clip].frames[at.frame].mark)
             for at in found.lost
         )
         changed = SheetNews(sheet.id, found.kept, moved, redrawn, lost, fresh)
@@ -230,10 +241,11 @@ class Sources(QObject):
         self._show_lost()
         self.changed.emit()
 
-    # What is told -----------------------------------------------------------------------------------------------
+    # What is told ---------------------------------------------------------------------------------
 
     def _show_lost(self) -> None:
-        lost = frozenset((each.cell, each.mark) for news in self.news.values() for each in news.lost)
+        lost = frozenset((each.cell, each.mark) for news in self.news.values()
+                         for each in news.lost)
         self.art.lost = lost
 
     def dismiss(self, sheet: str) -> None:
@@ -249,7 +261,8 @@ class Sources(QObject):
             self.changed.emit()
 
     def find_again(self, sheet: str, path: Path) -> str:
-        """A missing sheet was found: use this file, and others that are missing where the same move takes them.
+        """A missing sheet was found: use this file, and others that are missing where the same move
+        takes them.
 
         What speaks against it, and then nothing was changed; empty where nothing does.
         """

@@ -1,7 +1,9 @@
-"""The journal of a desk: what is worked on is written down as it is done, for the next start to find.
+"""The journal of a desk: what is worked on is written down as it is done, for the next start to
+find.
 
-The window's thread says only what there is; a thread of our own tells it from what was written last, writes and
-flushes. Each desk has a file of its own, which it holds locked while it lives: one that nobody holds was left behind.
+The window's thread says only what there is; a thread of our own tells it from what was written
+last, writes and flushes. Each desk has a file of its own, which it holds locked while it lives: one
+that nobody holds was left behind.
 """
 
 from __future__ import annotations
@@ -47,7 +49,8 @@ class LeftBehind(NamedTuple):
 
 
 def left_behind(folder: Path | None = None) -> list[LeftBehind]:
-    """The journals with work that no file has, the newest first. Those that hold none are swept away."""
+    """The journals with work that no file has, the newest first. Those that hold none are swept
+    away."""
     found = []
     for path in sorted((folder or journals_folder()).glob(f"*{SUFFIX}")):
         held = _Held.of(path)
@@ -81,7 +84,8 @@ class JournalKeeper(QObject):
         self._timer.timeout.connect(self.flush)
         self._writer = _Writer(self.folder, WindowCall(self._on_progress))
         self._last: Work | None = None
-        for changed in (document.puppet_changed, document.world_changed, document.takes_changed, document.replaced):
+        for changed in (document.puppet_changed, document.world_changed, document.takes_changed,
+                        document.replaced):
             changed.connect(self._changed)
 
     @property
@@ -119,8 +123,8 @@ class JournalKeeper(QObject):
         self._writer.end()
 
     def take_up(self, left: LeftBehind) -> bool:
-        """Go on with work that was left behind; its journal goes once this one has it. False where another desk has
-        taken it up meanwhile."""
+        """Go on with work that was left behind; its journal goes once this one has it. False where
+        another desk has taken it up meanwhile."""
         held = _Held.of(left.path)
         if held is None or not left.path.exists():
             return False

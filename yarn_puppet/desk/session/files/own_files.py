@@ -1,5 +1,5 @@
-"""The puppet's file, its takes and its booths, as they lie on the disk: what others make of them is seen, and never
-written over unasked."""
+"""The puppet's file, its takes and its booths, as they lie on the disk: what others make of them is
+seen, and never written over unasked."""
 
 from __future__ import annotations
 
@@ -32,8 +32,8 @@ TAKEN = "take what the file has"
 class Theirs(NamedTuple):
     """A file that is not as this desk knows it.
 
-    `value` is what it holds, None where it is gone or cannot be read; then `problem` says why. `taken` is whether that
-    was taken over at once, since nothing here was another.
+    `value` is what it holds, None where it is gone or cannot be read; then `problem` says why.
+    `taken` is whether that was taken over at once, since nothing here was another.
     """
 
     path: Path
@@ -44,7 +44,8 @@ class Theirs(NamedTuple):
 
     @property
     def differences(self) -> tuple[str, ...]:
-        """In what they differ, by name: from ours to theirs where theirs was taken over, else the other way."""
+        """In what they differ, by name: from ours to theirs where theirs was taken over, else the
+        other way."""
         one, other = (self.ours, self.value) if self.taken else (self.value, self.ours)
         if one is None or other is None:
             return ()
@@ -65,7 +66,9 @@ class OwnFiles(QObject):
     shared = pyqtSignal(Path)
     """The puppet is open in another window too."""
 
-    def __init__(self, document: Document, booths: Booths, kept: KeptTakes, claims: Path | None = None) -> None:
+    def __init__(
+        self, document: Document, booths: Booths, kept: KeptTakes, claims: Path | None = None
+    ) -> None:
         super().__init__(document)
         self.document, self.booths, self.kept = document, booths, kept
         self._watch = FileWatch(self)
@@ -157,7 +160,7 @@ class OwnFiles(QObject):
         self.document.puppet_changed.emit()
         self._settle(path)
 
-    # What is there ----------------------------------------------------------------------------------------------
+    # What is there --------------------------------------------------------------------------------
 
     def _look(self, path: Path) -> None:
         theirs = self._theirs(path)
@@ -173,7 +176,8 @@ class OwnFiles(QObject):
             self.changed.emit(theirs)
 
     def _theirs(self, path: Path) -> Theirs | None:
-        """What a file holds that this desk does not know of; None where it holds what it knew, or has itself."""
+        """What a file holds that this desk does not know of; None where it holds what it knew, or
+        has itself."""
         known, ours = self._known(path)
         if not path.exists():
             return Theirs(path, None, ours, "is not there any more")
@@ -215,10 +219,11 @@ class OwnFiles(QObject):
                     self.changed.emit(Theirs(file, value, None, taken=True))
         self._go_on()
 
-    # Who else ---------------------------------------------------------------------------------------------------
+    # Who else -------------------------------------------------------------------------------------
 
     def _claim_file(self) -> None:
-        """Say to other desks that this one has the puppet open: a lock, which goes with the process."""
+        """Say to other desks that this one has the puppet open: a lock, which goes with the
+        process."""
         if self._claim >= 0:
             os.close(self._claim)
             self._claim = -1
@@ -227,7 +232,8 @@ class OwnFiles(QObject):
             return
         try:
             self._claims.mkdir(parents=True, exist_ok=True, mode=0o700)
-            name = hashlib.sha256(os.path.realpath(path).encode(errors="surrogateescape")).hexdigest()[:32]
+            name = hashlib.sha256(os.path.realpath(path).encode(
+                errors="surrogateescape")).hexdigest()[:32]
             self._claim = os.open(self._claims / name, os.O_RDWR | os.O_CREAT, 0o600)
             fcntl.flock(self._claim, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError:
@@ -239,7 +245,13 @@ class OwnFiles(QObject):
 
 def _read(path: Path) -> Any:
     """What is in a file, or a text that says why it cannot be read."""
-    load = load_take if path.name.endswith(TAKE) else load_booth if path.name.endswith(".booth.json") else load_puppet
+    load = (
+        load_take
+        if path.name.endswith(TAKE)
+        else load_booth
+        if path.name.endswith(".booth.json")
+        else load_puppet
+    )
     try:
         return load(path)
     except FileProblem as problem:

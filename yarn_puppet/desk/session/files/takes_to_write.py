@@ -1,4 +1,5 @@
-"""Under which names the takes of a puppet are written: no file is replaced that is not known to be this puppet's."""
+"""Under which names the takes of a puppet are written: no file is replaced that is not known to be
+this puppet's."""
 
 from __future__ import annotations
 
@@ -15,8 +16,9 @@ from ....core.model.take import Take
 class TakesToWrite(NamedTuple):
     """What saving writes of the takes, and takes away.
 
-    `names` are the files that go under another name, `takes` all takes by file name as they are written. `puppet` is
-    the file name of the puppet whose they become, empty where they are its already.
+    `names` are the files that go under another name, `takes` all takes by file name as they are
+    written. `puppet` is the file name of the puppet whose they become, empty where they are its
+    already.
     """
 
     files: dict[Path, bytes]
@@ -32,9 +34,11 @@ def title_of(file: str) -> str:
 
 
 def new_file(name: str, puppet: str, folder: Path | None, taken: Collection[str]) -> str:
-    """A file name for a take of the puppet of this file name: one that no file of the folder has, whosever it is."""
+    """A file name for a take of the puppet of this file name: one that no file of the folder has,
+    whosever it is."""
     whose = f".{_stem(puppet.removesuffix(PUPPET_SUFFIX))}" if puppet else ""
-    there = {*taken, *([each.name for each in folder.glob(f"*{SUFFIX}")] if folder is not None else [])}
+    there = {*taken, *([each.name for each in folder.glob(f"*{SUFFIX}")]
+                       if folder is not None else [])}
     stem = _stem(name) or "take"
     file, number = f"{stem}{whose}{SUFFIX}", 2
     while file in there:
@@ -43,12 +47,17 @@ def new_file(name: str, puppet: str, folder: Path | None, taken: Collection[str]
 
 
 def takes_to_write(
-    takes: Mapping[str, Take], puppet_file: Path, known: Mapping[Path, Take], written: Iterable[str], elsewhere: bool
+    takes: Mapping[str, Take],
+    puppet_file: Path,
+    known: Mapping[Path, Take],
+    written: Iterable[str],
+    elsewhere: bool,
 ) -> TakesToWrite:
     """What is to be written of these takes beside a puppet's file.
 
-    Those whose file is there, and was not read or written as that puppet's (`known`), go under another name. Of those
-    that were `written` there before, what is not among them any more is taken away.
+    Those whose file is there, and was not read or written as that puppet's (`known`), go under
+    another name. Of those that were `written` there before, what is not among them any more is
+    taken away.
     """
     folder = puppet_file.parent
     names: dict[str, str] = {}
@@ -57,7 +66,8 @@ def takes_to_write(
     for name, take in takes.items():
         new = name
         if not _may_write(folder / name, take, known):
-            new = names[name] = new_file(title_of(name), puppet_file.name, folder, {*takes, *names.values()})
+            new = names[name] = new_file(title_of(name), puppet_file.name, folder,
+                                         {*takes, *names.values()})
         found[new] = take
         if known.get(folder / new) != take or not (folder / new).exists():
             files[folder / new] = take_bytes(take)

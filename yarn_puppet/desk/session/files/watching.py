@@ -1,4 +1,5 @@
-"""Watches files and folders of pictures, whatever happens to them and to the folders around them."""
+"""Watches files and folders of pictures, whatever happens to them and to the folders around
+them."""
 
 from __future__ import annotations
 
@@ -12,9 +13,11 @@ from ....core.formats.pictures.names import ENDINGS
 SETTLE_MS = 250
 """How long a file must be left alone before it is told of: programs write in several goes."""
 LOOK_MS = 2000
-"""How often what is missing is looked for: nobody tells of a folder that comes back in a place that is not watched."""
+"""How often what is missing is looked for: nobody tells of a folder that comes back in a place that
+is not watched."""
 Stamp = int
-"""Another one for another content: of the names, times, sizes and numbers of a file, or of all in a folder."""
+"""Another one for another content: of the names, times, sizes and numbers of a file, or of all in a
+folder."""
 
 
 class FileWatch(QObject):
@@ -86,8 +89,10 @@ class FileWatch(QObject):
         wanted = {str(each) for path in self._paths for each in _around(path) if each.exists()}
         nodes = {each: _node(each) for each in wanted}
         watched = {*self._watcher.files(), *self._watcher.directories()}
-        # One that was replaced or renamed is watched on as what it was; what has its name now is not.
-        stale = {each for each in watched if each not in wanted or nodes[each] != self._nodes.get(each)}
+        # One that was replaced or renamed is watched on as what it was; what has its name now is
+        # not.
+        stale = {each for each in watched if each not in wanted
+                 or nodes[each] != self._nodes.get(each)}
         if stale:
             self._watcher.removePaths(sorted(stale))
         if new := wanted - (watched - stale):
@@ -108,7 +113,8 @@ class FileWatch(QObject):
 
 
 def _around(path: Path) -> tuple[Path, ...]:
-    """What to watch for a path: itself, what is in it, and the folders around it but for the outermost."""
+    """What to watch for a path: itself, what is in it, and the folders around it but for the
+    outermost."""
     return (path, *_inside(path), *[parent for parent in path.parents if len(parent.parts) > 1])
 
 
@@ -121,7 +127,8 @@ def _node(path: str) -> tuple[int, int]:
 
 
 def stamp_of(path: Path) -> Stamp | None:
-    """What tells whether a file, or anything in a folder of pictures, is another one; None where nothing is there."""
+    """What tells whether a file, or anything in a folder of pictures, is another one; None where
+    nothing is there."""
     try:
         status = path.stat()
         inside = sorted((each.name, each.stat()) for each in _inside(path))
@@ -129,12 +136,17 @@ def stamp_of(path: Path) -> Stamp | None:
         return None
     # A folder's own time changes with every temporary file in it.
     own = (status.st_mtime_ns, status.st_size) if not path.is_dir() else ()
-    return hash((status.st_ino, own, *[(name, each.st_mtime_ns, each.st_size, each.st_ino) for name, each in inside]))
+    return hash((status.st_ino, own,
+                 *[(name, each.st_mtime_ns, each.st_size, each.st_ino) for name, each in inside]))
 
 
 def _inside(path: Path) -> tuple[Path, ...]:
     """The pictures of a folder, nothing for a file."""
     try:
-        return tuple(each for each in path.iterdir() if each.suffix.lower() in ENDINGS) if path.is_dir() else ()
+        return (
+            tuple(each for each in path.iterdir() if each.suffix.lower() in ENDINGS)
+            if path.is_dir()
+            else ()
+        )
     except OSError:
         return ()

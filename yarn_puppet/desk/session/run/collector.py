@@ -1,4 +1,5 @@
-"""Collects garbage in the window's thread only, and looks through everything only while nothing plays."""
+"""Collects garbage in the window's thread only, and looks through everything only while nothing
+plays."""
 
 from __future__ import annotations
 
@@ -12,16 +13,18 @@ from .player import Player
 EVERY_MS = 1000
 """How often what has been made since is looked through."""
 RESTED_MS = 2000
-"""How long play must rest before everything is: who only steps, or pauses to drag the head, is not held up."""
+"""How long play must rest before everything is: who only steps, or pauses to drag the head, is not
+held up."""
 
 
 class Collector(QObject):
     """Takes the collector's work away from whatever thread happens to make the next object.
 
-    Qt's objects must not be deleted in another thread than the window's, and takes are run, and snags looked for, in
-    others. Looking through everything that lives takes long: that is done once play has rested for a while. What is
-    recorded is set aside while it plays (see core/takes/memory.py), and whatever else lives then with it; of that, too,
-    what nobody needs any more goes then.
+    Qt's objects must not be deleted in another thread than the window's, and takes are run, and
+    snags looked for, in others. Looking through everything that lives takes long: that is done once
+    play has rested for a while. What is recorded is set aside while it plays (see
+    core/takes/memory.py), and whatever else lives then with it; of that, too, what nobody needs any
+    more goes then.
     """
 
     def __init__(self, player: Player) -> None:

@@ -1,4 +1,5 @@
-"""What hands hold: actions that are down, sticks that are pushed, senses forced, and gestures made for them."""
+"""What hands hold: actions that are down, sticks that are pushed, senses forced, and gestures made
+for them."""
 
 from __future__ import annotations
 
@@ -8,7 +9,8 @@ from ....core.takes.run import Controls
 
 
 class Holding:
-    """Becomes the controls of a tick when one is run. `forced` are senses held at a value by hand."""
+    """Becomes the controls of a tick when one is run. `forced` are senses held at a value by
+    hand."""
 
     def __init__(self) -> None:
         self.forced: dict[str, Scalar] = {}
@@ -59,14 +61,18 @@ class Holding:
             self.forced[sense] = value
 
     def make(self, intent: Intent, tick: int, rate: int) -> int:
-        """Make an intent's gesture, as a hand would, from a tick on; gives how many ticks it takes."""
+        """Make an intent's gesture, as a hand would, from a tick on; gives how many ticks it
+        takes."""
         long = int(intent.seconds * rate) + 2
         own = intent.action
         shape = {
-            "press": ((0, 2, own),), "release": ((0, 2, own),), "tap": ((0, 2, own),), "hold": ((0, long, own),),
-            "double tap": ((0, 2, own), (3, 5, own)), "held": ((0, rate, own),), "repeat": ((0, 2 * long, own),),
+            "press": ((0, 2, own),), "release": ((0, 2, own),), "tap": ((0, 2, own),),
+            "hold": ((0, long, own),),
+            "double tap": ((0, 2, own), (3, 5, own)), "held": ((0, rate, own),),
+            "repeat": ((0, 2 * long, own),),
             "both": tuple((0, 2, each) for each in (*intent.others, own)),
-            "sequence": tuple((2 * number, 2 * number + 1, each) for number, each in enumerate((*intent.others, own))),
+            "sequence": tuple((2 * number, 2 * number + 1, each)
+                              for number, each in enumerate((*intent.others, own))),
         }[intent.gesture]
         self._script += [(tick + first, tick + last, action) for first, last, action in shape]
         return max(last for _, last, _ in shape)
@@ -77,7 +83,8 @@ class Holding:
         self._script = [each for each in self._script if each[1] > tick]
         down = frozenset(self._down | self._tapped | scripted)
         self._tapped.clear()
-        # Let go of and pressed again between two ticks: that is two edges, and what is down does not tell.
+        # Let go of and pressed again between two ticks: that is two edges, and what is down does
+        # not tell.
         edges = tuple([(action, 2) for action in sorted(self._again & self._last & down)])
         self._last = down
         self._let_go.clear()

@@ -10,7 +10,8 @@ LEAST_SPEED, MOST_SPEED = 0.01, 16.0
 
 
 class Pace:
-    """Asked again and again, it says how many ticks are to be run now: never more at once than `most`.
+    """Asked again and again, it says how many ticks are to be run now: never more at once than
+    `most`.
 
     After a stall a run goes on from where it was rather than catching up in one leap.
     """

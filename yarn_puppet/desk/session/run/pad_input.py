@@ -1,4 +1,5 @@
-"""What a pad does to the puppet: buttons are actions, sticks push axes, as the puppet's wiring says."""
+"""What a pad does to the puppet: buttons are actions, sticks push axes, as the puppet's wiring
+says."""
 
 from __future__ import annotations
 

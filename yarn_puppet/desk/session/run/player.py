@@ -1,4 +1,5 @@
-"""Plays the run on show: on, back, step by step, round and round, at any speed, with the hands that play it."""
+"""Plays the run on show: on, back, step by step, round and round, at any speed, with the hands that
+play it."""
 
 from __future__ import annotations
 
@@ -37,7 +38,7 @@ class Player(RunOnShow):
         self._timer = QTimer(self, interval=8, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._on_time)
 
-    # Playing ----------------------------------------------------------------------------------------------------
+    # Playing --------------------------------------------------------------------------------------
 
     def play(self) -> None:
         """Go on from the present, whatever the head looks at."""
@@ -46,7 +47,8 @@ class Player(RunOnShow):
         self._set_playing(not self.game)
 
     def replay(self, backwards: bool = False) -> None:
-        """Play what was recorded, from the head to the present, or back to the beginning, and stop there."""
+        """Play what was recorded, from the head to the present, or back to the beginning, and stop
+        there."""
         if self.head is None and not backwards:
             self.seek(self.begins)
         self.replaying, self.backwards = True, backwards
@@ -60,7 +62,8 @@ class Player(RunOnShow):
         self.state_changed.emit()
 
     def play_on(self) -> None:
-        """Go on from the tick on show with new controls. The future that is left can be kept: `left` tells of it."""
+        """Go on from the tick on show with new controls. The future that is left can be kept:
+        `left` tells of it."""
         if self.head is None or self.rerun.opening is not None:
             self.play()
             return
@@ -135,7 +138,7 @@ class Player(RunOnShow):
         elif self.records:
             self.seek(self.tick + by)
 
-    # Controls ---------------------------------------------------------------------------------------------------
+    # Controls -------------------------------------------------------------------------------------
 
     def press(self, action: str) -> None:
         """An action goes down. However short, it is down for a whole tick."""
@@ -154,7 +157,8 @@ class Player(RunOnShow):
         self.holding.let_go()
 
     def fire(self, intent: Intent) -> None:
-        """Make an intent's gesture, as a hand would, from the next tick on: it is recorded like any other."""
+        """Make an intent's gesture, as a hand would, from the next tick on: it is recorded like any
+        other."""
         ticks = self.holding.make(intent, self.recording.ticks, self.recording.setup.program.rate)
         if not self.playing:
             self.seek(None)
@@ -172,7 +176,7 @@ class Player(RunOnShow):
         """The senses that are held at a value by hand."""
         return self.holding.forced
 
-    # Runs -------------------------------------------------------------------------------------------------------
+    # Runs -----------------------------------------------------------------------------------------
 
     def restart(self) -> None:
         """Record a new run from the beginning. The one so far can be had back with `go_back`."""
@@ -196,7 +200,8 @@ class Player(RunOnShow):
             self.before = now
 
     def open_take(self, take: Take, name: str, world: World | None, file: str = "") -> None:
-        """Show a take: run it from its start with the present puppet. `file` is that of one that is kept.
+        """Show a take: run it from its start with the present puppet. `file` is that of one that is
+        kept.
 
         A run that is no kept take can be had back with `go_back`.
         """
@@ -207,7 +212,8 @@ class Player(RunOnShow):
         self.rerun.open(controls_of(take))
 
     def watch(self, game: str, puppet: Puppet) -> None:
-        """Show what a game does from its first tick on, which `hear` tells. The run so far can be had back."""
+        """Show what a game does from its first tick on, which `hear` tells. The run so far can be
+        had back."""
         self.pause()
         if not self.game:
             self._put_aside()

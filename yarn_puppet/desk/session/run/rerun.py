@@ -19,9 +19,11 @@ SETTLE_MS = 150
 
 
 class Rerun(QObject):
-    """Of one recording at a time, one job at a time: another, or cancelling, drops what the one before would give.
+    """Of one recording at a time, one job at a time: another, or cancelling, drops what the one
+    before would give.
 
-    The recording is right as far as `base_ticks` for the setup `base`: what was edited since is not run again yet.
+    The recording is right as far as `base_ticks` for the setup `base`: what was edited since is not
+    run again yet.
     """
 
     adopted = pyqtSignal()
@@ -76,7 +78,8 @@ class Rerun(QObject):
         self.settle.start()
 
     def cut_off(self, ticks: int) -> None:
-        """Only the first ticks are left. An edit of them that was not run again yet still has to be."""
+        """Only the first ticks are left. An edit of them that was not run again yet still has to
+        be."""
         self.base_ticks = min(self.base_ticks, ticks)
         if self.base is not self.recording.setup:
             self.settle.start()

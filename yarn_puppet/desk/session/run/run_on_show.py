@@ -19,7 +19,8 @@ from .holding import Holding
 from .rerun import Rerun
 
 MOST_BYTES = 256 << 20
-"""Memory beyond which a run holds, rather than fill that of a desk left playing. The Trace says how much there is."""
+"""Memory beyond which a run holds, rather than fill that of a desk left playing. The Trace says how
+much there is."""
 LIVE_TICKS = 8
 """Ticks of a game heard at once that are of now, not of long ago."""
 
@@ -60,7 +61,7 @@ class RunOnShow(QObject):
         self.rerun.changed.connect(self.state_changed)
         self.rerun.adopted.connect(self._adopted)
 
-    # What is looked at ------------------------------------------------------------------------------------------
+    # What is looked at ----------------------------------------------------------------------------
 
     @property
     def records(self) -> Records:
@@ -79,7 +80,8 @@ class RunOnShow(QObject):
 
     @property
     def conditions(self) -> TickConditions | None:
-        """What the conditions were at the tick on show. Views ask when a tick comes on show, and draw what they got."""
+        """What the conditions were at the tick on show. Views ask when a tick comes on show, and
+        draw what they got."""
         record = self.shown
         if record is None:
             self._conditions = None
@@ -101,7 +103,8 @@ class RunOnShow(QObject):
 
     @property
     def span(self) -> tuple[int, int]:
-        """The first and last tick that are marked, to be kept; all that is looked at where none are."""
+        """The first and last tick that are marked, to be kept; all that is looked at where none
+        are."""
         last = max(0, len(self.records) - 1)
         if self._marked is None:
             return min(self.begins, last), last
@@ -118,19 +121,23 @@ class RunOnShow(QObject):
         self.state_changed.emit()
 
     def piece(self, first: int, last: int) -> Take:
-        """The run from a tick to a tick, both included, as a take: what was before leads up to it."""
+        """The run from a tick to a tick, both included, as a take: what was before leads up to
+        it."""
         run = self.recording
-        return replace(take_of(run.controls[:last + 1], run.booth, run.setup.program.rate), first=first)
+        return replace(take_of(run.controls[:last + 1], run.booth, run.setup.program.rate),
+                       first=first)
 
-    # Which run it is --------------------------------------------------------------------------------------------
+    # Which run it is ------------------------------------------------------------------------------
 
     @property
     def full(self) -> bool:
-        """Whether the run holds as much memory as it may, however thinly it is kept; a new take begins another."""
+        """Whether the run holds as much memory as it may, however thinly it is kept; a new take
+        begins another."""
         return self.recording.weight >= MOST_BYTES and not self.recording.thin(MOST_BYTES)
 
     def run_tick(self) -> None:
-        """One more tick, unless the run is full, a game's, or still to be run as far as its take goes."""
+        """One more tick, unless the run is full, a game's, or still to be run as far as its take
+        goes."""
         if not (self.full or self.rerun.opening is not None or self.game):
             self.ran.emit(self.recording.step(self.holding.controls(self.recording.ticks)))
 
@@ -159,10 +166,11 @@ class RunOnShow(QObject):
         if not self.take_file and self.recording.ticks > 1:
             self.before = self._as_it_is()
 
-    # What changes it --------------------------------------------------------------------------------------------
+    # What changes it ------------------------------------------------------------------------------
 
     def edit(self, puppet: Puppet, world: World | None = None) -> None:
-        """Go on with an edited puppet, or booth, at once; what was recorded is run again once edits pause."""
+        """Go on with an edited puppet, or booth, at once; what was recorded is run again once edits
+        pause."""
         self.rerun.before_edit()
         rate = self.recording.setup.puppet.rate
         self.recording.edit(puppet, world)
@@ -172,7 +180,8 @@ class RunOnShow(QObject):
             self.rerun.soon()
 
     def _play_at(self, rate: int, before: int) -> None:
-        """The same hands at another rate, second for second. No tick is run until they have been played."""
+        """The same hands at another rate, second for second. No tick is run until they have been
+        played."""
         run, opening = self.recording, self.rerun.opening
         played = run.controls if opening is None else opening
         # Back at a rate it was at, it is what it was, to the tick.
@@ -207,7 +216,8 @@ class RunOnShow(QObject):
         self.state_changed.emit()
 
     def cancel(self) -> None:
-        """Give up running the take again; what was on show stays. A run at another rate is put aside instead."""
+        """Give up running the take again; what was on show stays. A run at another rate is put
+        aside instead."""
         self.rerun.cancel()
         run = self.recording
         if run.records and run.records[-1].setup.program.rate != run.setup.program.rate:

@@ -16,7 +16,8 @@ Result = TypeVar("Result")
 
 
 class Wanted:
-    """What the window and a thread both look at: the run whose outcome is wanted, of those begun so far."""
+    """What the window and a thread both look at: the run whose outcome is wanted, of those begun so
+    far."""
 
     def __init__(self, owner: QObject) -> None:
         self.run = 0
@@ -24,7 +25,8 @@ class Wanted:
         finalize(owner, self.drop)
 
     def drop(self) -> int:
-        """What is under way is not wanted any more; returns the number of the run that may begin."""
+        """What is under way is not wanted any more; returns the number of the run that may
+        begin."""
         self.run += 1
         return self.run
 
@@ -42,10 +44,14 @@ class Job(QObject):
         self._then: Callable[[list[Any]], None] = lambda results: None
 
     def start(
-        self, items: Sequence[Item], each: Callable[[Item], Result], then: Callable[[list[Result]], None],
+        self,
+        items: Sequence[Item],
+        each: Callable[[Item], Result],
+        then: Callable[[list[Result]], None],
         stride: int = 1,
     ) -> None:
-        """Do `each` to all items in a thread, telling every `stride` of them, then go on in the window's thread.
+        """Do `each` to all items in a thread, telling every `stride` of them, then go on in the
+        window's thread.
 
         `each` must hold nothing of the window's (see widgets/window_call.py).
         """

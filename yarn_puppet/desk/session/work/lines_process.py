@@ -1,4 +1,5 @@
-"""A process of ours that speaks in lines, as the window sees it: told without waiting, it tells by signal."""
+"""A process of ours that speaks in lines, as the window sees it: told without waiting, it tells by
+signal."""
 
 from __future__ import annotations
 
@@ -23,8 +24,8 @@ def our_process(parent: QObject, **environment: str) -> QProcess:
 
 
 class LinesProcess(QObject):
-    """Runs a module of ours: `start`, then `tell` it lines. One that ended unasked, as when it is killed, can be begun
-    anew."""
+    """Runs a module of ours: `start`, then `tell` it lines. One that ended unasked, as when it is
+    killed, can be begun anew."""
 
     line = pyqtSignal(bytes)
     ended = pyqtSignal(str)
@@ -51,7 +52,8 @@ class LinesProcess(QObject):
         process.start(sys.executable, ["-P", "-m", self.module])
 
     def tell(self, line: bytes, last: bool = False) -> None:
-        """Tell it a line; after the last one its input is closed. Nothing happens where it is not there."""
+        """Tell it a line; after the last one its input is closed. Nothing happens where it is not
+        there."""
         if self.process is not None:
             self.process.write(line + b"\n")
             if last:
@@ -79,5 +81,9 @@ class LinesProcess(QObject):
 
     def _ended(self) -> None:
         process, self.process = self.process, None
-        said = process.readAllStandardError().data().decode(errors="replace").strip() if process is not None else ""
+        said = (
+            process.readAllStandardError().data().decode(errors="replace").strip()
+            if process is not None
+            else ""
+        )
         self.ended.emit(said.splitlines()[-1] if said else "")

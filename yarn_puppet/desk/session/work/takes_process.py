@@ -10,7 +10,8 @@ from .lines_process import LinesProcess
 
 
 class TakesProcess(QObject):
-    """Starts with the first question. One that ends unasked, as when it is killed, is begun anew by the next."""
+    """Starts with the first question. One that ends unasked, as when it is killed, is begun anew by
+    the next."""
 
     answered = pyqtSignal(Answer)
     ended = pyqtSignal(str)
@@ -20,7 +21,8 @@ class TakesProcess(QObject):
         super().__init__(parent)
         self._lines = LinesProcess("yarn_puppet.core.takes.again.worker", self)
         self._lines.line.connect(lambda line: self.answered.emit(ANSWER.decode(line)))
-        self._lines.ended.connect(lambda said: self.ended.emit(said or "the process that runs takes again ended"))
+        self._lines.ended.connect(lambda said: self.ended.emit(
+            said or "the process that runs takes again ended"))
 
     @property
     def runs(self) -> bool:

@@ -28,9 +28,16 @@ class Look(NamedTuple):
 
 
 def draw_band(
-    painter: QPainter, band: Band, group: Group | None, selected: bool, lit: bool, color: QColor, count: int
+    painter: QPainter,
+    band: Band,
+    group: Group | None,
+    selected: bool,
+    lit: bool,
+    color: QColor,
+    count: int,
 ) -> None:
-    """A band in its thread's colour, its name beside the stitched seam; a group inside one is a frame."""
+    """A band in its thread's colour, its name beside the stitched seam; a group inside one is a
+    frame."""
     rect = QRectF(*band.box)
     if band.depth:
         _draw_frame(painter, rect, group, selected, lit, color)
@@ -44,7 +51,8 @@ def draw_band(
         of = theme.font(13, bold=True)
         theme.draw_text(painter, rect.x() + 8, rect.center().y() + 4.5, "▸", of, color)
         x = theme.draw_text(painter, rect.x() + 24, rect.center().y() + 4.5, group.name, of, color)
-        theme.draw_text(painter, x + 10, rect.center().y() + 4.5, f"{count} state{'s' * (count != 1)}", theme.font(12),
+        theme.draw_text(painter, x + 10, rect.center().y() + 4.5,
+                        f"{count} state{'s' * (count != 1)}", theme.font(12),
                         theme.QUIET)
         return
     x = seam_of(band)
@@ -52,7 +60,8 @@ def draw_band(
     painter.drawLine(QPointF(x, rect.y() + 6), QPointF(x, rect.bottom() - 6))
     of = theme.font(12.5, bold=True)
     if x - rect.x() > 40:
-        theme.draw_text(painter, rect.x() + 8, rect.y() + 18, group.name, of, color, x - rect.x() - 14)
+        theme.draw_text(painter, rect.x() + 8, rect.y() + 18, group.name, of, color,
+                        x - rect.x() - 14)
         return
     painter.save()
     painter.translate(rect.x() + 14, rect.center().y())
@@ -88,7 +97,8 @@ def _draw_frame(
     if group is not None:
         of = theme.font(11, strong=True)
         name = theme.elided(group.name, of, rect.width() - 8)
-        theme.draw_text(painter, rect.right() - theme.text_width(name, of) - 5, rect.bottom() + 3.5, name, of, color)
+        theme.draw_text(painter, rect.right() - theme.text_width(name, of) - 5, rect.bottom() + 3.5,
+                        name, of, color)
 
 
 def draw_spare(painter: QPainter, rect: QRectF, empty: bool, lit: bool) -> None:
@@ -96,7 +106,11 @@ def draw_spare(painter: QPainter, rect: QRectF, empty: bool, lit: bool) -> None:
     painter.setPen(theme.pen(theme.WOAD if lit else theme.SEAM, 1.8 if lit else 1.2, (4, 3)))
     painter.setBrush(theme.tint(theme.WOAD, 0.1) if lit else Qt.BrushStyle.NoBrush)
     painter.drawRoundedRect(rect.adjusted(2, 3, -2, -3), 8, 8)
-    words = "Drag a clip here: a state in a band of its own" if empty else "a clip dropped here begins a new band"
+    words = (
+        "Drag a clip here: a state in a band of its own"
+        if empty
+        else "a clip dropped here begins a new band"
+    )
     painter.setFont(theme.font(14 if empty else 12, italic=True))
     painter.setPen(theme.QUIET)
     painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, words)
@@ -105,13 +119,15 @@ def draw_spare(painter: QPainter, rect: QRectF, empty: bool, lit: bool) -> None:
 def draw_card(
     painter: QPainter, size: Size, card: Card, state: State, clip: Clip | None, art: Art, look: Look
 ) -> None:
-    """A state with its picture, its name and the ribbon of its frames, as large as there is room for."""
+    """A state with its picture, its name and the ribbon of its frames, as large as there is room
+    for."""
     rect = QRectF(*card.box)
     if look.active:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.with_alpha(theme.MADDER, 36))
         painter.drawRoundedRect(rect.adjusted(-3, -3, 3, 3), 10, 10)
-    edge = (theme.WOAD if look.target else theme.MADDER if look.active else theme.INDIGO if look.selected
+    edge = (theme.WOAD if look.target else theme.MADDER if look.active else theme.INDIGO
+            if look.selected
             else theme.SEAM)
     if size is DOTS:
         _draw_dot(painter, rect, look, edge)
@@ -138,9 +154,11 @@ def draw_card(
         name = theme.font(11.5, strong=True)
         if theme.text_width(state.name, name) > rect.width() - 38:
             name = theme.font(10.5)
-        theme.draw_text(painter, rect.x() + 35, rect.y() + 14.5, state.name, name, theme.INK, rect.width() - 37)
+        theme.draw_text(painter, rect.x() + 35, rect.y() + 14.5, state.name, name, theme.INK,
+                        rect.width() - 37)
     else:
-        theme.draw_text(painter, rect.x() + 8, rect.y() + 57.5, state.name, theme.font(12.5, strong=True), theme.INK,
+        theme.draw_text(painter, rect.x() + 8, rect.y() + 57.5, state.name,
+                        theme.font(12.5, strong=True), theme.INK,
                         rect.width() - 14)
     if clip is not None and clip.frames:
         draw_ribbon(painter, ribbon_of(size, rect), clip)
@@ -175,16 +193,19 @@ def draw_ribbon(painter: QPainter, rect: QRectF, clip: Clip) -> None:
     painter.setBrush(theme.SEAM)
     borders, index = clip.borders, 0
     while index < len(clip.frames):
-        x, wide = rect.x() + borders[index] / length * rect.width(), clip.frames[index].duration / length * rect.width()
+        x, wide = rect.x() + borders[index] / length * rect.width(), clip.frames[
+            index].duration / length * rect.width()
         painter.drawRoundedRect(QRectF(x, rect.y(), max(1.0, wide - 1.6), rect.height()), 1.6, 1.6)
         # Of frames that are narrower than can be seen as many are drawn as stand beside each other.
-        index = max(index + 1, bisect_left(borders, borders[index] + LEAST_FRAME / rect.width() * length))
+        index = max(index + 1, bisect_left(borders,
+                                           borders[index] + LEAST_FRAME / rect.width() * length))
     for window in sorted(clip.windows, key=lambda each: each.kind == "hit"):
         x = rect.x() + window.start / length * rect.width()
         wide = (min(window.end, length) - window.start) / length * rect.width()
         tall = rect.height() if window.kind == "hit" else rect.height() * 0.55
         painter.setBrush(theme.EVENT_COLORS[window.kind])
-        painter.drawRoundedRect(QRectF(x, rect.bottom() - tall, max(2.0, wide - 1.0), tall), 1.6, 1.6)
+        painter.drawRoundedRect(QRectF(x, rect.bottom() - tall, max(2.0, wide - 1.0), tall), 1.6,
+                                1.6)
 
 
 def draw_progress(painter: QPainter, size: Size, card: Card, share: float) -> None:

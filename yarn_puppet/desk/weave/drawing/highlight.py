@@ -1,4 +1,5 @@
-"""What stands out in the weave: what is selected, pointed at or playing, with the threads that are grown out of it."""
+"""What stands out in the weave: what is selected, pointed at or playing, with the threads that are
+grown out of it."""
 
 from __future__ import annotations
 
@@ -19,8 +20,8 @@ JUST_TAKEN = 36
 
 @dataclass(frozen=True)
 class Hints:
-    """What the hands are about: the band dropped on, the node or transition pointed at, the cards aimed at; the part of
-    the page that is seen."""
+    """What the hands are about: the band dropped on, the node or transition pointed at, the cards
+    aimed at; the part of the page that is seen."""
 
     over: Band | None = None
     over_spare: bool = False
@@ -32,9 +33,9 @@ class Hints:
 
 @dataclass(frozen=True)
 class Focus:
-    """What stands out. `nodes` are the cards and bands that have their threads grown, `threads` what is grown out of
-    them, `into` the paler ones that lead to them; `near` all cards that this has to do with, None where nothing steps
-    back."""
+    """What stands out. `nodes` are the cards and bands that have their threads grown, `threads`
+    what is grown out of them, `into` the paler ones that lead to them; `near` all cards that this
+    has to do with, None where nothing steps back."""
 
     nodes: frozenset[str]
     threads: tuple[Thread, ...]
@@ -43,7 +44,8 @@ class Focus:
 
 
 class Highlight:
-    """Works out what has its threads grown; what was worked out is kept until something of it is another."""
+    """Works out what has its threads grown; what was worked out is kept until something of it is
+    another."""
 
     def __init__(self, document: Document, player: Player) -> None:
         self.document, self.player = document, player
@@ -63,7 +65,11 @@ class Highlight:
         """Where threads begin and end in this layout."""
         puppet = self.document.puppet
         # In one layout every node is where it was, and what leads where is in the transitions.
-        if self._ends is None or self._ends.layout is not layout or self._ends.transitions is not puppet.transitions:
+        if (
+            self._ends is None
+            or self._ends.layout is not layout
+            or self._ends.transitions is not puppet.transitions
+        ):
             self._ends = Ends(puppet, layout)
         return self._ends
 
@@ -72,18 +78,28 @@ class Highlight:
         selection = self.document.selection or ("", "")
         taken = self.just_taken()
         active = self.active_states()
-        key = (id(self.ends(layout)), selection, self.document.also, hints.hover, frozenset(taken), active)
+        key = (id(self.ends(layout)), selection, self.document.also, hints.hover, frozenset(taken),
+               active)
         if self._focused is None or self._focused[0] != key:
             self._focused = (key, self._focus(layout, selection, hints, frozenset(taken), active))
         return self._focused[1]
 
     def _focus(
-        self, layout: Layout, selection: tuple[str, str], hints: Hints, taken: frozenset[str], active: frozenset[str]
+        self,
+        layout: Layout,
+        selection: tuple[str, str],
+        hints: Hints,
+        taken: frozenset[str],
+        active: frozenset[str],
     ) -> Focus:
         ends, index = self.ends(layout), self.index
-        kind, id = selection if selection[1] and selection[0] in ("state", "group", "transition") else (
-            hints.hover or ("", ""))
-        known = {"state": index.states, "group": index.groups, "transition": index.transitions}.get(kind, {})
+        kind, id = (
+            selection
+            if selection[1] and selection[0] in ("state", "group", "transition")
+            else (hints.hover or ("", ""))
+        )
+        known = {"state": index.states, "group": index.groups, "transition": index.transitions}.get(
+            kind, {})
         if id not in known:
             nodes, steps_back = active, False
             out = ends.all_tails(active)
@@ -92,7 +108,8 @@ class Highlight:
             source = index.transitions[id].source
             out = [tail for tail in ends.tails(source) if tail.transition == id]
         else:
-            nodes, steps_back = frozenset({id, *(self.document.also if kind == "state" else ())}), True
+            nodes, steps_back = frozenset({id,
+                                           *(self.document.also if kind == "state" else ())}), True
             out = ends.all_tails(sorted(nodes))
         shown = {tail.transition for tail in out}
         for each in sorted(taken - shown):
@@ -102,7 +119,8 @@ class Highlight:
         coming: list[Tail] = []
         if steps_back and kind != "transition":
             coming = [
-                tail for node in nodes for each in ends.into.get(node, ()) if each.source not in nodes
+                tail for node in nodes for each in ends.into.get(node, ())
+                if each.source not in nodes
                 for tail in ends.tails(each.source) if tail.transition == each.id
             ]
         made = {thread.transition: thread for thread in route(ends, [*out, *coming])}
@@ -123,12 +141,15 @@ class Highlight:
         if self._at_rest is None or self._at_rest[0] != key:
             ends, index = self.ends(layout), self.index
             # Only what begins on the part of the page that is seen: nobody reads the others.
-            nodes = [card.state for row in layout.rows[max(0, first):last + 1] for card in row.cards]
-            nodes += [band.group for band in layout.bands if band.group and band.box.y < seen.bottom()
+            nodes = [card.state for row in layout.rows[max(0, first):last + 1]
+                     for card in row.cards]
+            nodes += [band.group for band in layout.bands
+                      if band.group and band.box.y < seen.bottom()
                       and band.box.bottom > seen.top()]
             tails = ends.all_tails(nodes)
             if grown == "near":
-                tails = [tail for tail in tails if index.outermost(tail.source) == index.outermost(tail.target)]
+                tails = [tail for tail in tails
+                         if index.outermost(tail.source) == index.outermost(tail.target)]
             self._at_rest = (key, route(ends, tails))
         return self._at_rest[1]
 

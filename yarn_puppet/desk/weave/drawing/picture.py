@@ -1,4 +1,5 @@
-"""The weave as it is seen: the graph at rest, and over it what stands out and what the run on show is doing."""
+"""The weave as it is seen: the graph at rest, and over it what stands out and what the run on show
+is doing."""
 
 from __future__ import annotations
 
@@ -34,16 +35,18 @@ class WeavePicture(Highlight):
         self._resting = QPixmap()
         self._key: tuple[object, ...] = ()
         self._kept: tuple[object, ...] = ()
-        """Holds on to what the key tells apart by identity, so that no other value can take its place."""
+        """Holds on to what the key tells apart by identity, so that no other value can take its
+        place."""
         self._labels: tuple[object, dict[str, str]] = (None, {})
         self._terms = Terms(document.puppet)
         self._stills = Stills()
         self._colors: tuple[object, dict[str | None, QColor]] = (None, {})
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter, layout: Layout, hints: Hints) -> None:
-        """What rests is kept as a picture; over it the threads that are grown, and the cards that play."""
+        """What rests is kept as a picture; over it the threads that are grown, and the cards that
+        play."""
         focus = self.focus(layout, hints)
         record = self.player.shown
         active = {layer.state: layer for layer in record.report.layers} if record else {}
@@ -61,13 +64,16 @@ class WeavePicture(Highlight):
     def _draw_resting(
         self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str]
     ) -> None:
-        """Bands, tails and the cards that do not play, as far as they are seen: drawn anew only when one is another."""
+        """Bands, tails and the cards that do not play, as far as they are seen: drawn anew only
+        when one is another."""
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
         seen = hints.inside
         size = QSize(max(1, ceil(seen.width() * ratio)), max(1, ceil(seen.height() * ratio)))
-        key = (id(layout), id(self.document.puppet), self.art.edition, self.document.selection, self.document.also,
-               hints.over, hints.over_spare, hints.targets, hints.grown, active, focus.near, self.snags.snags,
+        key = (id(layout), id(self.document.puppet), self.art.edition, self.document.selection,
+               self.document.also,
+               hints.over, hints.over_spare, hints.targets, hints.grown, active, focus.near,
+               self.snags.snags,
                theme.edition(), seen.x(), seen.y(), size.width(), size.height())
         if key != self._key:
             self._key = key
@@ -76,13 +82,20 @@ class WeavePicture(Highlight):
             self._resting.setDevicePixelRatio(ratio)
             self._resting.fill(Qt.GlobalColor.transparent)
             with painting(self._resting) as still:
-                still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+                still.setRenderHints(QPainter.RenderHint.Antialiasing
+                                     | QPainter.RenderHint.SmoothPixmapTransform)
                 still.translate(-seen.topLeft())
                 self._rest(still, layout, hints, focus, active)
         painter.drawPixmap(seen.topLeft(), self._resting)
 
     def _rest(
-        self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str], whole: bool = False
+        self,
+        painter: QPainter,
+        layout: Layout,
+        hints: Hints,
+        focus: Focus,
+        active: frozenset[str],
+        whole: bool = False,
     ) -> None:
         ends, index, seen = self.ends(layout), self.index, hints.inside
         for band in sorted(layout.bands, key=lambda each: each.depth):
@@ -90,14 +103,17 @@ class WeavePicture(Highlight):
                 group = index.groups.get(band.group or "")
                 chosen = self.document.selection == ("group", band.group)
                 inside = sum(1 for state in self._inside(band)) if band.folded else 0
-                cards.draw_band(painter, band, group, chosen, band is hints.over, self._color(band.group), inside)
+                cards.draw_band(painter, band, group, chosen, band is hints.over,
+                                self._color(band.group), inside)
         if not whole:
             cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
         for thread in self.at_rest(layout, hints.grown, seen):
-            threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1, True)
+            threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1,
+                                True)
         tails: threads.Tails = {}
         dimmed: threads.Tails = {}
-        rows = [row for row in layout.rows if row.bottom + 30 > seen.top() and row.top - 10 < seen.bottom()]
+        rows = [row for row in layout.rows
+                if row.bottom + 30 > seen.top() and row.top - 10 < seen.bottom()]
         for row in rows:
             for card, other in zip(row.cards, row.cards[1:], strict=False):
                 self._draw_short(painter, layout, ends, card, other, focus)
@@ -105,7 +121,8 @@ class WeavePicture(Highlight):
                 dim = focus.near is not None and card.state not in focus.near
                 painter.setOpacity(0.38 if dim else 1.0)
                 if card.state not in active:
-                    self._draw_card(painter, layout, card, None, card.state in hints.targets, not whole)
+                    self._draw_card(painter, layout, card, None, card.state in hints.targets,
+                                    not whole)
                 self._gather(dimmed if dim else tails, ends.tails(card.state))
         painter.setOpacity(0.38)
         threads.draw_tails(painter, dimmed)
@@ -118,7 +135,8 @@ class WeavePicture(Highlight):
     def draw_whole(self, painter: QPainter, layout: Layout) -> None:
         """All of a layer at rest, every thread grown out: a picture to be kept."""
         hints = Hints(inside=QRectF(0, 0, layout.width, layout.height), grown="all")
-        self._rest(painter, layout, hints, Focus(frozenset(), (), (), None), frozenset(), whole=True)
+        self._rest(painter, layout, hints, Focus(frozenset(), (), (), None), frozenset(),
+                   whole=True)
         for layer in self.document.puppet.layers:
             start = layout.cards.get(layer.start or "")
             if start is not None:
@@ -154,7 +172,10 @@ class WeavePicture(Highlight):
         labels: list[tuple[QRectF, str, QColor]] = []
         for thread in focus.threads:
             color = self._color(thread.target)
-            is_chosen = thread.transition == chosen or hints.hover == ("transition", thread.transition)
+            is_chosen = thread.transition == chosen or hints.hover == (
+                "transition",
+                thread.transition,
+            )
             if thread.transition in taken:
                 color = theme.tint(theme.MADDER, 0.35 + 0.65 * taken[thread.transition], color)
             strong = is_chosen or thread.transition in taken
@@ -173,7 +194,13 @@ class WeavePicture(Highlight):
             threads.draw_label(painter, box, shown, color)
 
     def _draw_card(
-        self, painter: QPainter, layout: Layout, card: Card, layer: LayerReport | None, target: bool, kept: bool = True
+        self,
+        painter: QPainter,
+        layout: Layout,
+        card: Card,
+        layer: LayerReport | None,
+        target: bool,
+        kept: bool = True,
     ) -> None:
         """A card; one at rest as it is kept, where it need not be lines and letters."""
         index = self.index
@@ -181,7 +208,9 @@ class WeavePicture(Highlight):
         if state is None:
             return
         ids = index.clips_of(card.state)
-        clip = index.clips.get(layer.clip or "") if layer is not None and layer.clip in ids else None
+        clip = (
+            index.clips.get(layer.clip or "") if layer is not None and layer.clip in ids else None
+        )
         playing = clip is not None
         clip = clip or (index.clips[ids[0]] if ids else None)
         selected = self.document.selection == ("state", state.id) or state.id in self.document.also
@@ -196,20 +225,27 @@ class WeavePicture(Highlight):
         else:
             cards.draw_card(painter, layout.size, card, state, clip, self.art, look)
         if playing and layer and clip and clip.length:
-            cards.draw_progress(painter, layout.size, card, min(1.0, layer.clip_time * 1000 / clip.length))
+            cards.draw_progress(painter, layout.size, card,
+                                min(1.0, layer.clip_time * 1000 / clip.length))
         if self.snags.of("state", state.id):
             small = layout.size is DOTS
-            theme.draw_snag(painter, QPointF(card.box.right - (1 if small else 6), card.box.y + (1 if small else 5)),
+            theme.draw_snag(painter,
+                            QPointF(card.box.right - (1 if small else 6),
+                                    card.box.y + (1 if small else 5)),
                             small)
 
-    def _draw_folded(self, painter: QPainter, layout: Layout, active: dict[str, LayerReport]) -> None:
+    def _draw_folded(
+        self, painter: QPainter, layout: Layout, active: dict[str, LayerReport]
+    ) -> None:
         """The active state of a folded band, in its line."""
         for band in layout.bands:
             if band.folded:
                 here = next((self.index.states[id] for id in active
-                             if id in self.index.states and self.index.outermost(id) == band.group), None)
+                             if id in self.index.states and self.index.outermost(id) == band.group),
+                             None)
                 if here is not None:
-                    theme.draw_pill(painter, band.box.right - 160, band.box.y + band.box.height / 2, here.name,
+                    theme.draw_pill(painter, band.box.right - 160, band.box.y + band.box.height / 2,
+                                    here.name,
                                     theme.MADDER, True, 18, 12, 150)
 
     def _inside(self, band: Band) -> list[str]:
@@ -223,7 +259,9 @@ class WeavePicture(Highlight):
         known = self._colors[1].get(node)
         if known is None:
             group = index.groups.get(index.outermost(node or "") or "")
-            known = self._colors[1][node] = theme.THREADS[group.thread] if group is not None else theme.FAINT
+            known = self._colors[1][node] = (
+                theme.THREADS[group.thread] if group is not None else theme.FAINT
+            )
         return known
 
     def label(self, id: str) -> str:
@@ -247,14 +285,15 @@ class WeavePicture(Highlight):
         return labels[id]
 
     def one_short(self) -> frozenset[str]:
-        """The exits of the active states in which one term of several is missing; none while time runs: nobody could
-        read it."""
+        """The exits of the active states in which one term of several is missing; none while time
+        runs: nobody could read it."""
         conditions = None if self.player.playing else self.player.conditions
         return conditions.one_short() if conditions is not None else frozenset()
 
 
 def telling_frame(clip: Clip | None) -> int:
-    """The frame that says most of a clip at rest: the one its first hit opens on, or its middle one."""
+    """The frame that says most of a clip at rest: the one its first hit opens on, or its middle
+    one."""
     if clip is None or not clip.frames:
         return 0
     hit = next((window for window in clip.windows if window.kind == "hit"), None)

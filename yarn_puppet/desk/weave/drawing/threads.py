@@ -63,7 +63,9 @@ def _toward(a: tuple[float, float], b: tuple[float, float], by: float) -> QPoint
     return QPointF(a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share)
 
 
-def draw_thread(painter: QPainter, thread: Thread, color: QColor, width: float, stitched: bool) -> None:
+def draw_thread(
+    painter: QPainter, thread: Thread, color: QColor, width: float, stitched: bool
+) -> None:
     """A thread with its knot and its arrow; stitched, or drawn through when it stands out."""
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(theme.pen(color, width, (3.4, 2.2) if stitched else None))
@@ -73,7 +75,8 @@ def draw_thread(painter: QPainter, thread: Thread, color: QColor, width: float, 
     angle = atan2(end[1] - before[1], end[0] - before[0])
     tip = QPointF(*end)
     for side in (-0.55, 0.55):
-        painter.drawLine(tip, QPointF(end[0] - 7 * cos(angle + side), end[1] - 7 * sin(angle + side)))
+        painter.drawLine(tip, QPointF(end[0] - 7 * cos(angle + side),
+                                      end[1] - 7 * sin(angle + side)))
     painter.setBrush(color)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.drawEllipse(QPointF(*thread.points[0]), 2.6, 2.6)
@@ -82,8 +85,8 @@ def draw_thread(painter: QPainter, thread: Thread, color: QColor, width: float, 
 def label_box(
     thread: Thread, text: str, inside: QRectF, taken: list[QRectF], names: list[QRectF]
 ) -> tuple[QRectF, str]:
-    """Where what a thread waits for can be read: along one of its stretches, free of what is taken where that can be,
-    and of the names of bands anyhow."""
+    """Where what a thread waits for can be read: along one of its stretches, free of what is taken
+    where that can be, and of the names of bands anyhow."""
     of = theme.font(11.5, strong=True)
     shown = theme.elided(text, of, 250)
     wide = theme.text_width(shown, of) + 14
@@ -109,14 +112,17 @@ def _spots(thread: Thread) -> list[Place]:
         key=lambda each: -(abs(each[0][0] - each[1][0]) * 2 + abs(each[0][1] - each[1][1])))
     found = [thread.label]
     for (ax, ay), (bx, by) in stretches:
-        found += [(ax + (bx - ax) * share, ay + (by - ay) * share) for share in (0.5, 0.25, 0.75, 0.1, 0.9)]
+        found += [(ax + (bx - ax) * share, ay + (by - ay) * share)
+                  for share in (0.5, 0.25, 0.75, 0.1, 0.9)]
     end = thread.points[-1]
     for near in range(1, 7):
         found += [(end[0], end[1] + 17 * near), (end[0], end[1] - 17 * near)]
     return found
 
 
-def draw_label(painter: QPainter, rect: QRectF, text: str, color: QColor, pale: bool = False) -> None:
+def draw_label(
+    painter: QPainter, rect: QRectF, text: str, color: QColor, pale: bool = False
+) -> None:
     """What a thread waits for, in a pill."""
     painter.setPen(theme.pen(color, 1.0 if pale else 1.3))
     painter.setBrush(theme.PAPER)
@@ -132,5 +138,6 @@ def draw_pull(painter: QPainter, start: QPointF, end: QPointF) -> None:
     painter.drawLine(start, end)
     painter.setBrush(theme.WOAD)
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.drawPolygon(QPolygonF([end + QPointF(-4, -4), end + QPointF(5, 0), end + QPointF(-4, 4)]))
+    painter.drawPolygon(QPolygonF([end + QPointF(-4, -4), end + QPointF(5, 0),
+                                   end + QPointF(-4, 4)]))
     painter.drawEllipse(start, 3, 3)

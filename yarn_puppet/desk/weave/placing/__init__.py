@@ -1,1 +1,2 @@
-"""Where everything of the weave stands, and how its threads run: functions of the puppet, without Qt."""
+"""Where everything of the weave stands, and how its threads run: functions of the puppet, without
+Qt."""

@@ -1,5 +1,5 @@
-"""Where threads begin and end: tails at the lower edges of cards and along seams, and the places where arrows
-arrive."""
+"""Where threads begin and end: tails at the lower edges of cards and along seams, and the places
+where arrows arrive."""
 
 from __future__ import annotations
 
@@ -17,7 +17,8 @@ TAIL_PITCH = 9.0
 
 
 class Tail(NamedTuple):
-    """The short end of a transition at its card or seam: where it begins, and where it stops at rest."""
+    """The short end of a transition at its card or seam: where it begins, and where it stops at
+    rest."""
 
     transition: str
     start: Place
@@ -42,7 +43,8 @@ class Ends:
         self._tails: dict[str, tuple[Tail, ...]] = {}
 
     def shown(self, node: str) -> Card | Band | None:
-        """The card, band or frame that stands for a node: its own, or that of a folded band around it."""
+        """The card, band or frame that stands for a node: its own, or that of a folded band around
+        it."""
         layout, seen = self.layout, set[str]()
         at: str | None = node
         while at is not None and at not in seen:
@@ -80,13 +82,15 @@ class Ends:
         else:
             return []
         return [
-            Tail(each.id, place, (place[0] + tail[0], place[1] + tail[1]), source, each.target, number + 1)
+            Tail(each.id, place, (place[0] + tail[0], place[1] + tail[1]), source, each.target,
+                 number + 1)
             for number, (each, place) in enumerate(zip(transitions, places, strict=True))
         ]
 
 
 def _spread(box: Box, count: int) -> list[float]:
-    """Where along the lower edge of a card its tails are; the right end is kept for what arrives."""
+    """Where along the lower edge of a card its tails are; the right end is kept for what
+    arrives."""
     room = box.width - (20.0 if box.width > 30 else 6.0)
     step = min(TAIL_PITCH, room / max(1, count - 1)) if count > 1 else 0.0
     first = box.x + (8.0 if box.width > 30 else 3.0)
@@ -99,7 +103,8 @@ def seam_of(band: Band) -> float:
 
 
 def top_port(card: Card) -> Place:
-    """Where what comes from above arrives: between two places of tails, so that the two never lie on each other."""
+    """Where what comes from above arrives: between two places of tails, so that the two never lie
+    on each other."""
     return card.box.x + card.box.width * 0.55, card.box.y
 
 

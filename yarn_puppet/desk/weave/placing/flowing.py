@@ -17,8 +17,9 @@ class Block(NamedTuple):
 
 
 class Flowed(NamedTuple):
-    """A card in its row, "" for the room of one: its x from where the rows begin, the groups inside the band that are
-    around it, the outermost first, and the room that their frames take above and under its row."""
+    """A card in its row, "" for the room of one: its x from where the rows begin, the groups inside
+    the band that are around it, the outermost first, and the room that their frames take above and
+    under its row."""
 
     state: str
     x: float
@@ -47,7 +48,8 @@ class _CardFlow:
             if not block.is_group:
                 self.put_card(block.id, frames)
                 continue
-            # A group that fits into one row is not torn apart; one that does not begins a row of its own.
+            # A group that fits into one row is not torn apart; one that does not begins a row of
+            # its own.
             wide = _cards(block) * (self.size.width + self.size.gap) + 2 * self.size.frame_pad
             if self.x and self.x + wide - self.size.gap > self.width:
                 self.new_row()

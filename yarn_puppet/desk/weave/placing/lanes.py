@@ -19,8 +19,8 @@ class Run(NamedTuple):
 
 
 def packed(runs: list[Run]) -> list[list[Run]]:
-    """Level stretches in lanes, those of a lane from the left with room between; what leads to one card lies
-    together."""
+    """Level stretches in lanes, those of a lane from the left with room between; what leads to one
+    card lies together."""
     lanes: list[list[Run]] = []
     # Short stretches lie nearest to the cards they come from, so that fewer threads cross.
     if len(runs) <= MOST_SORTED:

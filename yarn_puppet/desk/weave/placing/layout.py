@@ -1,7 +1,9 @@
-"""Where bands, frames and cards stand. No pixel of it is stored: it follows from the groups and the order of states.
+"""Where bands, frames and cards stand. No pixel of it is stored: it follows from the groups and the
+order of states.
 
-A page is a stack of rows. Every row is as wide as the page and holds the cards of one band, or of two small bands that
-stand side by side; between two rows there is a channel in which threads run. So the page only ever scrolls downwards.
+A page is a stack of rows. Every row is as wide as the page and holds the cards of one band, or of
+two small bands that stand side by side; between two rows there is a channel in which threads run.
+So the page only ever scrolls downwards.
 """
 
 from __future__ import annotations
@@ -17,8 +19,8 @@ from .sizes import CARDS, SIZES, Size
 SEAM_GAP = 14.0
 """How far before the first card a band's seam is stitched."""
 ENOUGH = 1.6
-"""A size is kept where no more than this share of what is seen is needed: to scroll a little is better than to read
-nothing."""
+"""A size is kept where no more than this share of what is seen is needed: to scroll a little is
+better than to read nothing."""
 RIGHT = 10.0
 BAND_GAP = 6.0
 FOLDED = 26.0
@@ -55,13 +57,20 @@ class Box(NamedTuple):
 
     def meets(self, other: Box) -> bool:
         """Whether two rectangles share more than an edge."""
-        return self.x < other.right and other.x < self.right and self.y < other.bottom and other.y < self.bottom
+        return (
+            self.x < other.right
+            and other.x < self.right
+            and self.y < other.bottom
+            and other.y < self.bottom
+        )
 
 
 class Band(NamedTuple):
-    """A group's band, or the frame of a group inside one; `group` is None for the states that are in no group.
+    """A group's band, or the frame of a group inside one; `group` is None for the states that are
+    in no group.
 
-    `depth` is 0 for a band. Its cards stand in the rows from `first` to before `last`, none where it is folded.
+    `depth` is 0 for a band. Its cards stand in the rows from `first` to before `last`, none where
+    it is folded.
     """
 
     group: str | None
@@ -93,7 +102,8 @@ class Row(NamedTuple):
 
 
 class Layout(NamedTuple):
-    """The page of one layer. `spare` is the empty band in which a dropped clip makes a group of its own."""
+    """The page of one layer. `spare` is the empty band in which a dropped clip makes a group of its
+    own."""
 
     size: Size
     bands: tuple[Band, ...]
@@ -121,10 +131,15 @@ class Layout(NamedTuple):
         """The card at a point."""
         number = self.row_at(y)
         row = self.rows[number] if 0 <= number < len(self.rows) else None
-        return next((card for card in row.cards if card.box.holds(x, y)), None) if row is not None else None
+        return (
+            next((card for card in row.cards if card.box.holds(x, y)), None)
+            if row is not None
+            else None
+        )
 
     def place_at(self, band: Band, x: float, y: float, moving: str | None = None) -> int:
-        """Which of a band's states a card dropped at a point would become, the one that is `moving` left out."""
+        """Which of a band's states a card dropped at a point would become, the one that is `moving`
+        left out."""
         size, before = self.size, 0
         for card in self.cards.values():
             if card.group == band.group and card.state != moving:
@@ -134,10 +149,12 @@ class Layout(NamedTuple):
 
     def slot(self, band: Band, place: int) -> Box:
         """Where a card at a place of a band would stand."""
-        own = sorted((card for card in self.cards.values() if card.group == band.group), key=lambda card: card.order)
+        own = sorted((card for card in self.cards.values() if card.group == band.group),
+                     key=lambda card: card.order)
         size = self.size
         if not own:
-            inner = [each for each in self.bands if each.depth == band.depth + 1 and each.box.meets(band.box)]
+            inner = [each for each in self.bands
+                     if each.depth == band.depth + 1 and each.box.meets(band.box)]
             x = max((each.box.right + size.gap for each in inner), default=band.box.x + size.lead)
             return Box(x, band.box.y + size.above, size.width, size.height)
         if place < len(own):
@@ -150,7 +167,8 @@ class Layout(NamedTuple):
 
 
 def in_order(states: tuple[State, ...] | list[State]) -> list[State]:
-    """The states of one band in their order: by their places, those without one after them as they come."""
+    """The states of one band in their order: by their places, those without one after them as they
+    come."""
     return sorted(states, key=lambda state: 1 << 30 if state.place is None else state.place)
 
 
@@ -158,12 +176,13 @@ def lay_out(
     puppet: Puppet, width: float, height: float = 0.0, size: Size | None = None, layer: str = BODY,
     folded: frozenset[str] = frozenset(),
 ) -> Layout:
-    """The page of a layer in a view of this width and height. Without a size, the largest at which all of it is
-    seen."""
+    """The page of a layer in a view of this width and height. Without a size, the largest at which
+    all of it is seen."""
     sorter = _Sorted(puppet, layer)
     width = max(width, LEAST_WIDTH)
     sizes = (size,) if size is not None else SIZES
-    # The last size is what there is, however high it gets: side by side only if all of it is seen then.
+    # The last size is what there is, however high it gets: side by side only if all of it is seen
+    # then.
     for each in sizes[:-1]:
         if sorter.least_height(width, each, folded) > height * ENOUGH:
             continue
@@ -174,7 +193,9 @@ def lay_out(
                 return made
     for paired in (True, False):
         made = _Page(sorter, width, sizes[-1], paired, folded).laid_out(height)
-        if made is not None and (not paired or _Page(sorter, width, sizes[-1], False, folded).laid_out(height) is None):
+        if made is not None and (
+            not paired or _Page(sorter, width, sizes[-1], False, folded).laid_out(height) is None
+        ):
             return made
     made = _Page(sorter, width, sizes[-1], True, folded).laid_out(float("inf"))
     assert made is not None
@@ -191,12 +212,14 @@ class _Sorted:
         self.flows: dict[tuple[str | None, float, Size], list[tuple[Flowed, ...]]] = {}
         for state in puppet.states:
             if state.layer == layer:
-                self.states.setdefault(state.group if state.group in groups else None, []).append(state)
+                self.states.setdefault(state.group if state.group in groups else None, []).append(
+                    state)
         for group in groups.values():
             self.groups.setdefault(group.group if group.group in groups else None, []).append(group)
 
     def least_height(self, width: float, size: Size, folded: frozenset[str]) -> float:
-        """What the cards take at least, were they all in one band: for very many it need not be tried."""
+        """What the cards take at least, were they all in one band: for very many it need not be
+        tried."""
         count = sum(len(states) for group, states in self.states.items() if group not in folded)
         return count // max(1, int(width / (size.width + size.gap))) * size.height
 
@@ -211,24 +234,35 @@ class _Sorted:
     def blocks(self, group: str | None, size: Size) -> list[Block]:
         """What flows in a group: the groups inside it, then its own states."""
         inner = [] if group is None else [
-            Block(each.id, True, tuple(self.blocks(each.id, size))) for each in self.groups.get(group, ())
+            Block(each.id, True, tuple(self.blocks(each.id, size)))
+            for each in self.groups.get(group, ())
         ]
-        return [*inner, *(Block(state.id, False, ()) for state in in_order(self.states.get(group, [])))]
+        return [*inner, *(Block(state.id, False, ())
+                          for state in in_order(self.states.get(group, [])))]
 
 
 class _Page:
-    def __init__(self, nodes: _Sorted, width: float, size: Size, paired: bool, folded: frozenset[str]) -> None:
-        self.nodes, self.width, self.size, self.paired, self.folded = nodes, width, size, paired, folded
+    def __init__(
+        self, nodes: _Sorted, width: float, size: Size, paired: bool, folded: frozenset[str]
+    ) -> None:
+        self.nodes, self.width, self.size, self.paired, self.folded = (
+            nodes,
+            width,
+            size,
+            paired,
+            folded,
+        )
         self.bands: list[Band] = []
         self.rows: list[Row] = []
         self.cards: dict[str, Card] = {}
         self.orders: dict[str, tuple[int, str | None]] = {}
         for group, states in nodes.states.items():
-            self.orders |= {state.id: (number, group) for number, state in enumerate(in_order(states))}
+            self.orders |= {state.id: (number, group)
+                            for number, state in enumerate(in_order(states))}
 
     def laid_out(self, limit: float) -> Layout | None:
-        """Bands from the top down, two small ones beside each other where that saves room; None where it gets
-        higher."""
+        """Bands from the top down, two small ones beside each other where that saves room; None
+        where it gets higher."""
         y = 0.0
         groups: list[str | None] = [group.id for group in self.nodes.groups.get(None, ())]
         if self.nodes.states.get(None):
@@ -247,7 +281,8 @@ class _Page:
         spare = Box(0.0, y, self.width, 26.0 if groups else 100.0)
         if spare.bottom > limit:
             return None
-        return Layout(self.size, tuple(self.bands), self.cards, tuple(self.rows), spare, self.width, spare.bottom,
+        return Layout(self.size, tuple(self.bands), self.cards, tuple(self.rows), spare, self.width,
+                      spare.bottom,
                       {band.group: band for band in self.bands})
 
     def _is_small(self, group: str | None) -> bool:
@@ -260,7 +295,8 @@ class _Page:
         """Lay one band, or two beside each other, from y down; gives their lower edge."""
         each_width = (self.width - BAND_GAP * (len(groups) - 1)) / len(groups)
         across = [
-            [] if group in self.folded else self.nodes.flow(group, each_width - self.size.lead - RIGHT, self.size)
+            [] if group in self.folded
+            else self.nodes.flow(group, each_width - self.size.lead - RIGHT, self.size)
             for group in groups
         ]
         first, size = len(self.rows), self.size
@@ -278,23 +314,27 @@ class _Page:
                     if not each.state:
                         continue
                     order, group = self.orders[each.state]
-                    made.append(Card(each.state, Box(left + each.x, top + above, size.width, size.height),
+                    made.append(Card(each.state,
+                                     Box(left + each.x, top + above, size.width, size.height),
                                      len(self.rows), order, group))
             self.rows.append(Row(top + above, top + above + size.height, tuple(made)))
             self.cards |= {card.state: card for card in made}
             top += above + size.height + under + size.below + size.above
         bottom = top - size.above + size.foot if count else y + FOLDED
-        if any(rows == [] and group not in self.folded for rows, group in zip(across, groups, strict=True)):
+        if any(rows == [] and group not in self.folded
+               for rows, group in zip(across, groups, strict=True)):
             bottom = max(bottom, y + size.above + size.height + size.foot)
         for which, group in enumerate(groups):
             box = Box(which * (each_width + BAND_GAP), y, each_width, bottom - y)
-            self.bands.append(Band(group, box, 0, first, first + len(across[which]), group in self.folded,
+            self.bands.append(Band(group, box, 0, first, first + len(across[which]),
+                                   group in self.folded,
                                    box.x + size.lead - SEAM_GAP))
             self._frames(placed[which], first)
         return bottom
 
     def _frames(self, placed: list[tuple[Flowed, float, float]], first: int) -> None:
-        """The frames of the groups inside a band: around their cards, one a row where they take several."""
+        """The frames of the groups inside a band: around their cards, one a row where they take
+        several."""
         spans: dict[str, list[tuple[Flowed, float, float, int]]] = {}
         for each, left, top in placed:
             for depth, group in enumerate(each.frames):
@@ -308,7 +348,8 @@ class _Page:
             bottom = max(top for _, _, top, _ in cards) + self.size.height + self.size.tail + pad
             rows = [self.cards[each.state].row for each, *_ in cards if each.state] or [first]
             self.bands.append(
-                Band(group, Box(x, y, right - x, bottom - y), depth, min(rows), max(rows) + 1, False, x))
+                Band(group, Box(x, y, right - x, bottom - y), depth, min(rows), max(rows) + 1,
+                     False, x))
 
 
 __all__ = ["CARDS", "Band", "Box", "Card", "Layout", "Row", "in_order", "lay_out"]

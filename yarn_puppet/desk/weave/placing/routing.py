@@ -1,7 +1,9 @@
-"""The way of each thread that is grown out: along channels between the rows, across rows through the gaps of cards.
+"""The way of each thread that is grown out: along channels between the rows, across rows through
+the gaps of cards.
 
-Threads run in right angles; the view rounds them. No thread runs through a card, and two share a stretch only where
-they lead to the same card. Only what is asked for is routed: at rest there are tails, and nothing to route.
+Threads run in right angles; the view rounds them. No thread runs through a card, and two share a
+stretch only where they lead to the same card. Only what is asked for is routed: at rest there are
+tails, and nothing to route.
 """
 
 from __future__ import annotations
@@ -37,13 +39,14 @@ class Thread(NamedTuple):
         """The middle of its longest level stretch, or of its longest at all."""
         stretches = list(pairwise(self.points))
         level = [stretch for stretch in stretches if stretch[0][1] == stretch[1][1]] or stretches
-        one, other = max(level, key=lambda each: abs(each[0][0] - each[1][0]) + abs(each[0][1] - each[1][1]))
+        one, other = max(level, key=lambda each: abs(each[0][0] - each[1][0]) + abs(
+            each[0][1] - each[1][1]))
         return (one[0] + other[0]) / 2, (one[1] + other[1]) / 2
 
 
 class _Way(NamedTuple):
-    """A thread before its lanes are given out: `xs` are its upright stretches, `channels` where it turns between
-    them."""
+    """A thread before its lanes are given out: `xs` are its upright stretches, `channels` where it
+    turns between them."""
 
     tail: Tail
     head: tuple[Place, ...]
@@ -75,16 +78,22 @@ class _Router:
             if target is not None:
                 made.append(self._beside(tail, target) or self._way(tail, target))
         lanes = self._lanes([each for each in made if isinstance(each, _Way)])
-        return tuple([each if isinstance(each, Thread) else self._thread(each, lanes) for each in made])
+        return tuple([each if isinstance(each, Thread) else self._thread(each, lanes)
+                      for each in made])
 
     def _beside(self, tail: Tail, target: Card | Band) -> Thread | None:
         """A straight thread to the next card in the row."""
         source = self.layout.cards.get(tail.source)
-        if source is None or not isinstance(target, Card) or not neighbours(self.layout, source, target):
+        if (
+            source is None
+            or not isinstance(target, Card)
+            or not neighbours(self.layout, source, target)
+        ):
             return None
-        return Thread(tail.transition, tail.source, tail.target, tail.number, between(source, target))
+        return Thread(tail.transition, tail.source, tail.target, tail.number,
+                      between(source, target))
 
-    # Ways -------------------------------------------------------------------------------------------------------
+    # Ways -----------------------------------------------------------------------------------------
 
     def _way(self, tail: Tail, target: Card | Band) -> _Way:
         card = self.layout.cards.get(tail.source)
@@ -103,7 +112,8 @@ class _Router:
             last: tuple[Place, ...] = ((x, y),)
         else:
             seam = seam_of(target)
-            y = target.box.y + (target.box.height / 2 if target.folded else min(target.box.height - 6, 30.0))
+            y = target.box.y + (target.box.height / 2
+                                if target.folded else min(target.box.height - 6, 30.0))
             x = self._slot(self._rows_of(target), _gutter(target, seam), tail)
             ends = self._channel_at(y, down=self._channel_at(y, down=False) < begins)
             last = ((x, y), (seam, y))
@@ -160,9 +170,15 @@ class _Router:
         return free
 
     def _nearest(
-        self, rows: list[int], free: list[tuple[float, float]], wanted: float, start: float, tail: Tail
+        self,
+        rows: list[int],
+        free: list[tuple[float, float]],
+        wanted: float,
+        start: float,
+        tail: Tail,
     ) -> float:
-        """The x nearest to where it comes from and goes to at which no other thread crosses these rows."""
+        """The x nearest to where it comes from and goes to at which no other thread crosses these
+        rows."""
         def cost(x: float) -> float:
             return abs(x - start) + abs(x - wanted) + 0.01 * abs(x - start)
 
@@ -197,10 +213,11 @@ class _Router:
             self.own[row, target] = self.own.get((row, target), 0) | bit
         return x
 
-    # Lanes ------------------------------------------------------------------------------------------------------
+    # Lanes ----------------------------------------------------------------------------------------
 
     def _lanes(self, ways: list[_Way]) -> dict[Run, float]:
-        """The height of every level stretch: those that overlap in a channel get lanes of their own."""
+        """The height of every level stretch: those that overlap in a channel get lanes of their
+        own."""
         by_channel: dict[int, dict[Run, None]] = {}
         for way in ways:
             for run in _runs(way):
@@ -217,8 +234,14 @@ class _Router:
 
     def _channel(self, channel: int) -> tuple[float, float]:
         rows, size = self.layout.rows, self.layout.size
-        top = rows[channel - 1].bottom + size.tail if channel > 0 else (rows[0].top - size.above if rows else 0.0)
-        bottom = rows[channel].top - 3.0 if channel < len(rows) else top + size.below - size.tail + 8.0
+        top = (
+            rows[channel - 1].bottom + size.tail
+            if channel > 0
+            else (rows[0].top - size.above if rows else 0.0)
+        )
+        bottom = (
+            rows[channel].top - 3.0 if channel < len(rows) else top + size.below - size.tail + 8.0
+        )
         return top, max(top + 4.0, bottom)
 
     def _thread(self, way: _Way, lanes: dict[Run, float]) -> Thread:
@@ -232,8 +255,8 @@ class _Router:
 
 
 def _gutter(band: Band, seam: float) -> tuple[float, float]:
-    """Where what begins or ends at a seam runs up and down: to the right of a band's, to the left of a frame's, so that
-    the two never meet."""
+    """Where what begins or ends at a seam runs up and down: to the right of a band's, to the left
+    of a frame's, so that the two never meet."""
     return (seam + 4, seam + 8) if band.depth == 0 else (seam - 2, seam - 4)
 
 
@@ -246,7 +269,8 @@ def neighbours(layout: Layout, one: Card, other: Card) -> bool:
 
 
 def between(source: Card, target: Card) -> tuple[Place, Place]:
-    """The straight way between two neighbours: to the right in the upper half, to the left in the lower."""
+    """The straight way between two neighbours: to the right in the upper half, to the left in the
+    lower."""
     height = source.box.height
     if target.box.x > source.box.x:
         y = source.box.y + height * 0.42
@@ -283,7 +307,9 @@ def _runs(way: _Way) -> list[Run]:
     ]
 
 
-def _shared(one: list[tuple[float, float]], other: list[tuple[float, float]]) -> list[tuple[float, float]]:
+def _shared(
+    one: list[tuple[float, float]], other: list[tuple[float, float]]
+) -> list[tuple[float, float]]:
     """What two rows of gaps have in common, each wide enough for a thread."""
     found, place = [], 0
     for low, high in one:
@@ -304,7 +330,9 @@ def _straightened(points: list[Place]) -> tuple[Place, ...]:
     for point in points:
         if kept and abs(kept[-1][0] - point[0]) < 0.01 and abs(kept[-1][1] - point[1]) < 0.01:
             continue
-        if len(kept) > 1 and (kept[-2][0] == kept[-1][0] == point[0] or kept[-2][1] == kept[-1][1] == point[1]):
+        if len(kept) > 1 and (
+            kept[-2][0] == kept[-1][0] == point[0] or kept[-2][1] == kept[-1][1] == point[1]
+        ):
             kept[-1] = point
         else:
             kept.append(point)
@@ -317,6 +345,8 @@ def distance_to(thread: Thread, x: float, y: float) -> float:
     for (ax, ay), (bx, by) in pairwise(thread.points):
         across, down = bx - ax, by - ay
         length = across * across + down * down
-        share = max(0.0, min(1.0, ((x - ax) * across + (y - ay) * down) / length)) if length else 0.0
+        share = (
+            max(0.0, min(1.0, ((x - ax) * across + (y - ay) * down) / length)) if length else 0.0
+        )
         best = min(best, ((x - ax - share * across) ** 2 + (y - ay - share * down) ** 2) ** 0.5)
     return best

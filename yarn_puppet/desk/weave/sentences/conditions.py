@@ -1,4 +1,5 @@
-"""Conditions as the sentences show them: their terms, what can be picked, and what is wrong with a typed one."""
+"""Conditions as the sentences show them: their terms, what can be picked, and what is wrong with a
+typed one."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ class Terms:
         self.names = {node.id: node.name for node in puppet.nodes}
 
     def of(self, when: str) -> list[tuple[str, str, str]]:
-        """The terms of a stored condition: each as stored, in words, and the kind of what it reads first."""
+        """The terms of a stored condition: each as stored, in words, and the kind of what it reads
+        first."""
         if not when.strip():
             return []
         try:
@@ -32,7 +34,9 @@ class Terms:
         found = []
         for term in conjuncts(tree):
             first = next(iter(reads(term)), None)
-            kind = first.symbol.kind if isinstance(first, Read) else "window" if first else "built-in"
+            kind = (
+                first.symbol.kind if isinstance(first, Read) else "window" if first else "built-in"
+            )
             text = when[term.span[0]: term.span[1]]
             found.append((f"({text})" if " or " in text else text, phrase(term, self.names), kind))
         return found
@@ -42,8 +46,11 @@ class Terms:
         return " + ".join(text for _, text, _ in self.of(when)) or "always"
 
 
-def wrong(text: str, puppet: Puppet, expected: Type = "bool", longest: int = LONGEST_CONDITION) -> str | None:
-    """What is wrong with a condition or value over names, or None; also where it would be kept as too long a text."""
+def wrong(
+    text: str, puppet: Puppet, expected: Type = "bool", longest: int = LONGEST_CONDITION
+) -> str | None:
+    """What is wrong with a condition or value over names, or None; also where it would be kept as
+    too long a text."""
     try:
         to_ids(text, puppet, expected, longest)
     except ConditionError as error:
@@ -55,7 +62,8 @@ def explained(stored: str, puppet: Puppet) -> str:
     """The gesture behind an intent that a term reads."""
     for intent in puppet.intents:
         if stored.strip() == intent.id:
-            action = next((each.name for each in puppet.actions if each.id == intent.action), intent.action)
+            action = next((each.name for each in puppet.actions if each.id == intent.action),
+                          intent.action)
             return f"{intent.gesture} {action}, buffered {intent.buffer:g} s"
     return ""
 
@@ -78,18 +86,21 @@ def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
             found.append(Suggestion(f"{value.name} != 0", f"{value.name} != 0", "wants to move"))
             found.append(Suggestion(f"{value.name} == 0", f"{value.name} == 0", "wants to stand"))
         else:
-            found.append(Suggestion(f"{value.name} …", f"{value.name} >", f"{word}, go on typing", finishes=False))
+            found.append(Suggestion(f"{value.name} …", f"{value.name} >", f"{word}, go on typing",
+                                    finishes=False))
     for threshold in puppet.thresholds:
         found.append(Suggestion(threshold.name, threshold.name, "threshold"))
         found.append(Suggestion(f"not {threshold.name}", f"not {threshold.name}", "threshold"))
     found.append(Suggestion("done", "done", "the clip is at its end"))
-    found += [Suggestion(f'window("{name}")', f'window("{name}")', "while it is open") for name in used_windows(puppet)]
+    found += [Suggestion(f'window("{name}")', f'window("{name}")', "while it is open")
+              for name in used_windows(puppet)]
     found += [Suggestion("elapsed …", "elapsed >", "seconds in the state", finishes=False),
               Suggestion("loops …", "loops >=", "times the clip came round", finishes=False)]
     return tuple(found)
 
 
 def used_windows(puppet: Puppet) -> list[str]:
-    """The windows that conditions and leave rules can usefully name: those the clips have, and their kinds."""
+    """The windows that conditions and leave rules can usefully name: those the clips have, and
+    their kinds."""
     kinds = {window.kind for clip in puppet.clips for window in clip.windows}
     return [name for name in window_names(puppet) if name not in WINDOW_WORDS or name in kinds]

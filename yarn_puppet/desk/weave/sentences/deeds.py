@@ -29,7 +29,8 @@ def deed_tokens(document: Document, state: State) -> list[Part]:
         deeds: tuple[Deed, ...] = getattr(state, which)
 
         def change(made: tuple[Deed, ...], which: str = which) -> None:
-            document.edit("change deeds", lambda now: edits.state_changed(now, state.id, **{which: made}))
+            document.edit("change deeds",
+                          lambda now: edits.state_changed(now, state.id, **{which: made}))
 
         if deeds:
             parts.append(Word(f"· {word}"))
@@ -38,7 +39,8 @@ def deed_tokens(document: Document, state: State) -> list[Part]:
         "does…", theme.PLUM, quiet=True, name="add deed",
         tip="On entering or leaving: set a memo, arm or drop an intent",
         field=choice_field("", [(f"{word}: {label}", f"{which} {value}") for which, word in WHEN
-                                for label, value in options], lambda picked: _add(document, state, picked))))
+                                for label, value in options],
+                                lambda picked: _add(document, state, picked))))
     return parts
 
 
@@ -90,12 +92,15 @@ def tokens_of(
             parts += [
                 Word(f"{memo.name.replace('_', ' ')} becomes"),
                 Token(shown, theme.PLUM, name=f"{which} {memo.name}", field=Field(
-                    shown, put, check=lambda text, memo=memo: wrong(text, puppet, memo.type, LONGEST_SETTING),
+                    shown, put, check=lambda text, memo=memo: wrong(
+                        text, puppet, memo.type, LONGEST_SETTING),
                     hint="a value; leave it empty to remove it")),
             ]
         else:
-            intent = next((entry.name for entry in puppet.intents if entry.id == each.intent), each.intent or "")
+            intent = next((entry.name for entry in puppet.intents if entry.id == each.intent),
+                          each.intent or "")
             parts.append(Token(
-                f"{each.kind} {intent.replace('_', ' ')}", theme.MADDER, name=f"{which} {each.kind} {intent}",
+                f"{each.kind} {intent.replace('_', ' ')}", theme.MADDER,
+                name=f"{which} {each.kind} {intent}",
                 tip="Click to remove", action=lambda without=without: change(without)))
     return parts

@@ -12,10 +12,12 @@ from .tokens import deaf_tokens, remove_token, rule_tokens
 
 
 def group_sentence(document: Document, group: Group) -> list[Part]:
-    """Its start, whether it remembers, where it is, what it brings; the ready-made pieces at the end."""
+    """Its start, whether it remembers, where it is, what it brings; the ready-made pieces at the
+    end."""
     puppet = document.puppet
     inside = [node for node in puppet.nodes if node.group == group.id]
-    others = [(each.name, each.id) for each in puppet.groups if each.id != group.id and each.layer == group.layer]
+    others = [(each.name, each.id)
+              for each in puppet.groups if each.id != group.id and each.layer == group.layer]
     others.append(("no other band", ""))
 
     def change(name: str, /, **values: object) -> None:
@@ -25,12 +27,15 @@ def group_sentence(document: Document, group: Group) -> list[Part]:
     around = puppet.group(group.group)
     return [
         Token(group.name, theme.THREADS[group.thread],
-              name_field(group.name, lambda text: change("rename band", name=text)), name="band name"),
+              name_field(group.name, lambda text: change("rename band", name=text)),
+              name="band name"),
         Word("starts in"),
         Token(start.name if start else "its first state", theme.WELD,
               choice_field(group.start or "", [(node.name, node.id) for node in inside],
-                           lambda id: change("choose the band's start", start=id)), name="band start"),
-        Token("and remembers where it was" if group.remembers else "each time", theme.INDIGO, name="remembers",
+                           lambda id: change("choose the band's start", start=id)),
+                           name="band start"),
+        Token("and remembers where it was" if group.remembers else "each time", theme.INDIGO,
+              name="remembers",
               action=lambda: change("let the band remember", remembers=not group.remembers),
               tip="Click to switch between starting anew and going on where it was"),
         Word("· in"),

@@ -25,38 +25,48 @@ def layer_sentence(document: Document, layer: Layer) -> list[Part]:
 
     parts: list[Part] = [
         Word("layer"),
-        Token(layer.name, theme.INK, name_field(layer.name, lambda text: change("rename layer", name=text)),
+        Token(layer.name, theme.INK,
+              name_field(layer.name, lambda text: change("rename layer", name=text)),
               name="layer name"),
         Word("starts in"),
         Token(start, theme.WELD, choice_field(layer.start or "", states, lambda id: change(
             "choose the layer's start", start=id)), name="layer start"),
         Word("· shown"),
-        Token(f"{layer.weight:.0%}", theme.CLAY, name="weight", tip="How much of it is shown; it runs all the same",
-              field=number_field(layer.weight, lambda value: change("set weight", weight=value), 0, 1, 0.1)),
+        Token(f"{layer.weight:.0%}", theme.CLAY, name="weight",
+              tip="How much of it is shown; it runs all the same",
+              field=number_field(layer.weight, lambda value: change("set weight", weight=value), 0,
+                                 1, 0.1)),
         *_when(document, layer, change),
     ]
     if place:
         below = puppet.layers[place - 1]
-        anchors = [("where the puppet stands", "")] + [(anchor.name, anchor.id) for anchor in puppet.anchors]
-        pinned = next((anchor.name for anchor in puppet.anchors if anchor.id == layer.pinned_to), "where the puppet stands")
+        anchors = [("where the puppet stands", "")] + [
+            (anchor.name, anchor.id) for anchor in puppet.anchors]
+        pinned = next((anchor.name for anchor in puppet.anchors if anchor.id == layer.pinned_to),
+                      "where the puppet stands")
         parts += [
             Word("· drawn"),
             Token("under" if layer.under else "over", theme.INDIGO, name="under",
-                  action=lambda: change("draw over or under", under=not layer.under), tip="Click to switch"),
+                  action=lambda: change("draw over or under", under=not layer.under),
+                  tip="Click to switch"),
             Word(f"{below.name}, its pivot at"),
-            Token(pinned, theme.PLUM, name="pinned to", tip=f"The anchor of {below.name} at which it is held",
+            Token(pinned, theme.PLUM, name="pinned to",
+                  tip=f"The anchor of {below.name} at which it is held",
                   field=choice_field(layer.pinned_to or "", anchors,
                                      lambda id: change("pin layer", pinned_to=id or None))),
         ]
     if len(puppet.layers) > 1:
         for by, word in ((1, "higher"), (-1, "lower")):
             if 0 <= place + by < len(puppet.layers):
-                parts.append(Token(word, theme.QUIET, quiet=True, name=word, action=lambda by=by: document.edit(
+                parts.append(Token(word, theme.QUIET, quiet=True, name=word,
+                                   action=lambda by=by: document.edit(
                     "order layers", lambda now: edits.layer_moved(now, layer.id, by))))
-    parts.append(Token("copy", theme.QUIET, quiet=True, name="copy", tip="Copy the whole layer with all it needs",
+    parts.append(Token("copy", theme.QUIET, quiet=True, name="copy",
+                       tip="Copy the whole layer with all it needs",
                        action=lambda: copy_layer(document, layer.id)))
     if len(puppet.layers) > 1:
-        parts.append(remove_token(document, "remove layer", lambda now: edits.layer_removed(now, layer.id)))
+        parts.append(remove_token(document, "remove layer",
+                                  lambda now: edits.layer_removed(now, layer.id)))
     return parts
 
 
@@ -67,14 +77,21 @@ def _when(document: Document, layer: Layer, change: object) -> list[Part]:
 
     def seconds(name: str, value: float) -> Token:
         word = "in" if name == "ease_in" else "out"
-        return Token(f"{word} over {value:g} s", theme.CLAY, name=name, quiet=not value, field=number_field(
-            value, lambda made: change("ease layer", **{name: made}), 0, 60, 0.05))  # type: ignore[operator]
+        return Token(f"{word} over {value:g} s", theme.CLAY, name=name, quiet=not value,
+                     field=number_field(
+            value, lambda made: change("ease layer", **{name: made}), 0, 60,
+            0.05))  # type: ignore[operator]
 
     parts: list[Part] = [
         Word("while") if shown else Word("always"),
         Token(shown or "only while…", theme.WOAD, name="shown when", quiet=not shown, field=Field(
-            shown, lambda text: change("show layer while", shown_when=to_ids(text, puppet)),  # type: ignore[operator]
+            shown, lambda text: change("show layer while",
+                                       shown_when=to_ids(text, puppet)),  # type: ignore[operator]
             term_suggestions(puppet), check=lambda text: wrong(text, puppet),
             hint="a condition; leave it empty for always")),
     ]
-    return [*parts, seconds("ease_in", layer.ease_in), seconds("ease_out", layer.ease_out)] if shown else parts
+    return (
+        [*parts, seconds("ease_in", layer.ease_in), seconds("ease_out", layer.ease_out)]
+        if shown
+        else parts
+    )

@@ -27,7 +27,8 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
             "chain on…", theme.QUIET, quiet=True, name="chain on",
             tip="A combo: each leads on to the next in its cancel window, a memo counts the steps",
             field=_condition(puppet, lambda when: _do(
-                document, "chain", lambda now: edits.chained(now, states, when)), "what leads on to the next",
+                document, "chain", lambda now: edits.chained(now, states, when)),
+                "what leads on to the next",
                              edits.chain_trouble(puppet, states))))
     parts.append(Token(
         "back at the end", theme.QUIET, quiet=True, name="back at the end",
@@ -43,21 +44,34 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
             field=many_field(lambda: _lasting_ways(puppet, others), lambda picked: _there_and_back(
                 document, states[0], picked), "where to, on what; a press is no reason to stay")))
         if state is not None:
-            sources = [(group.name, group.id) for group in puppet.groups if group.layer == state.layer]
+            sources = [(group.name, group.id)
+                       for group in puppet.groups if group.layer == state.layer]
             sources += [other for other in others if other not in sources]
             parts.append(Token(
                 "on a press…", theme.QUIET, quiet=True, name="on a press",
                 tip="From a band or a state on an intent, and back at the end of its clip",
                 field=many_field(lambda: _from_where(puppet, sources), lambda picked: _performed(
                     document, states[0], picked), "on what, from where")))
-        held = [(intent.name, intent.id) for intent in puppet.intents if GESTURES[intent.gesture].is_level]
-        bands = [group for group in puppet.groups if state is not None and group.layer == state.layer]
-        options = [(f"{name}, from {band.name}", f"{id} {band.id}") for name, id in held for band in bands]
+        held = [(intent.name, intent.id)
+                for intent in puppet.intents if GESTURES[intent.gesture].is_level]
+        bands = [group for group in puppet.groups
+                 if state is not None and group.layer == state.layer]
+        options = [(f"{name}, from {band.name}", f"{id} {band.id}") for name, id in held
+                   for band in bands]
         if options:
-            parts.append(Token(
-                "while held…", theme.QUIET, quiet=True, name="while held",
-                tip="From every state of a band while an intent is held, and back where it was when it is let go",
-                field=choice_field("", options, lambda picked: _while_held(document, states[0], picked))))
+            parts.append(
+                Token(
+                    "while held…",
+                    theme.QUIET,
+                    quiet=True,
+                    name="while held",
+                    tip="From every state of a band while an intent is held, and back where it was "
+                        "when it is let go",
+                    field=choice_field(
+                        "", options, lambda picked: _while_held(document, states[0], picked)
+                    ),
+                )
+            )
     parts.append(_copying(document))
     return parts
 
@@ -65,19 +79,23 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
 def _copying(document: Document) -> Token:
     """Copying and duplicating, which the keyboard does too."""
     does = {"copy": copy_selected, "duplicate": duplicate_selected}
-    return Token("copy…", theme.QUIET, quiet=True, name="copy", tip="With all it needs (Ctrl+C, Ctrl+V, Ctrl+D)",
+    return Token("copy…", theme.QUIET, quiet=True, name="copy",
+                 tip="With all it needs (Ctrl+C, Ctrl+V, Ctrl+D)",
                  field=choice_field("", [("copy, to paste here or in another puppet", "copy"),
-                                         ("duplicate", "duplicate")], lambda picked: does[picked](document)))
+                                         ("duplicate", "duplicate")],
+                                         lambda picked: does[picked](document)))
 
 
 def band_gestures(document: Document, group: Group) -> list[Part]:
     """What can be made of a band."""
     puppet = document.puppet
-    others = [(node.name, node.id) for node in puppet.nodes if node.id != group.id and node.layer == group.layer]
+    others = [(node.name, node.id)
+              for node in puppet.nodes if node.id != group.id and node.layer == group.layer]
     return [
         Token("every state of this band to…", theme.QUIET, quiet=True, name="every state to",
               tip="One transition of the whole band", field=many_field(
-                  lambda: _ways(puppet, others), lambda picked: _every_state(document, group.id, picked),
+                  lambda: _ways(puppet, others),
+                  lambda picked: _every_state(document, group.id, picked),
                   "where to, on what")),
         _copying(document),
     ]
@@ -91,7 +109,8 @@ def _condition(puppet: Puppet, commit: object, hint: str, trouble: str | None = 
     """A field for a condition over names. Where there is `trouble` it takes none, and says why."""
     return Field("", lambda text: commit(to_ids(text, puppet)),  # type: ignore[operator]
                  term_suggestions(puppet) if trouble is None else (),
-                 check=lambda text: trouble or (wrong(text, puppet) if text.strip() else "expected a condition"),
+                 check=lambda text: trouble
+                 or (wrong(text, puppet) if text.strip() else "expected a condition"),
                  hint=trouble or hint)
 
 
@@ -102,9 +121,11 @@ def _ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]
 
 
 def _lasting_ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
-    """Those on what can go on for a while, and then no more: not on what a press arms for a moment, nor on what only
-    the time of the state itself brings."""
-    momentary = {intent.name for intent in puppet.intents if not GESTURES[intent.gesture].is_level} | {*BUILT_IN, "window"}
+    """Those on what can go on for a while, and then no more: not on what a press arms for a moment,
+    nor on what only the time of the state itself brings."""
+    momentary = {intent.name
+                 for intent in puppet.intents if not GESTURES[intent.gesture].is_level} | {
+                     *BUILT_IN, "window"}
     words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes
              and not momentary & set(words_of(suggestion.value))]
     return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]
@@ -112,8 +133,10 @@ def _lasting_ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[st
 
 def _from_where(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
     """Every intent from every node."""
-    gestures = [(each.name, each.id) for each in puppet.intents if not GESTURES[each.gesture].is_level]
-    return [(f"{name}, from {node}", f"{intent} {id}") for node, id in nodes for name, intent in gestures]
+    gestures = [(each.name, each.id)
+                for each in puppet.intents if not GESTURES[each.gesture].is_level]
+    return [(f"{name}, from {node}", f"{intent} {id}") for node, id in nodes
+            for name, intent in gestures]
 
 
 def _performed(document: Document, state: str, picked: str) -> None:
@@ -124,7 +147,8 @@ def _performed(document: Document, state: str, picked: str) -> None:
 def _there_and_back(document: Document, source: str, picked: str) -> None:
     target, _, word = picked.partition(" ")
     when = to_ids(word, document.puppet)
-    document.edit("there and back", lambda now: edits.there_and_back(now, source, target, when, opposite(when)))
+    document.edit("there and back",
+                  lambda now: edits.there_and_back(now, source, target, when, opposite(when)))
 
 
 def _every_state(document: Document, group: str, picked: str) -> None:
@@ -143,7 +167,8 @@ def opposite(when: str) -> str:
     """What holds when a simple condition does not."""
     if when.startswith("not "):
         return when.removeprefix("not ")
-    for sign, other in ((" == ", " != "), (" != ", " == "), (" >= ", " < "), (" <= ", " > "), (" > ", " <= "),
+    for sign, other in ((" == ", " != "), (" != ", " == "), (" >= ", " < "), (" <= ", " > "),
+                        (" > ", " <= "),
                         (" < ", " >= ")):
         if when.count(sign) == 1 and " and " not in when and " or " not in when:
             return when.replace(sign, other)

@@ -41,9 +41,11 @@ def sentence_for(document: Document, showing: Showing, player: Player | None = N
 def _nothing(document: Document, showing: Showing) -> list[Part]:
     states, threads = len(document.puppet.states), len(document.puppet.transitions)
     return [
-        Word(f"{states} state{'s' * (states != 1)}, {threads} transition{'s' * (threads != 1)}", strong=True),
+        Word(f"{states} state{'s' * (states != 1)}, {threads} transition{'s' * (threads != 1)}",
+             strong=True),
         Word("· drag a clip into a band, or a card or a seam onto a card ·"),
-        Token("+ band", theme.QUIET, action=lambda: _add_band(document, showing), quiet=True, name="add band"),
+        Token("+ band", theme.QUIET, action=lambda: _add_band(document, showing), quiet=True,
+              name="add band"),
     ]
 
 

@@ -16,7 +16,8 @@ from .tokens import FACTORS, SWITCHES, remove_token
 
 
 def several_sentence(document: Document, ids: Sequence[str]) -> list[Part]:
-    """How many, in which band, at which speed, under which while-rules; and what can be made of them."""
+    """How many, in which band, at which speed, under which while-rules; and what can be made of
+    them."""
     puppet = document.puppet
     states = [state for state in (puppet.state(id) for id in ids) if state is not None]
     layer = states[0].layer
@@ -40,7 +41,8 @@ def several_sentence(document: Document, ids: Sequence[str]) -> list[Part]:
             document.edit("group states", made)
             document.select("group", group)
         else:
-            each("move to another band", lambda now, state: edits.state_changed(now, state, group=id or None,
+            each("move to another band",
+                 lambda now, state: edits.state_changed(now, state, group=id or None,
             place=None))
 
     said = f"{speeds.copy().pop():g}× speed" if len(speeds) == 1 else "different speeds"
@@ -48,13 +50,16 @@ def several_sentence(document: Document, ids: Sequence[str]) -> list[Part]:
         Word(f"{len(states)} states", strong=True),
         Word(", ".join(state.name for state in states[:4]) + (" …" if len(states) > 4 else "")),
         Word("in"),
-        Token(shared.name if shared else "no band" if groups == {None} else "different bands", theme.MOSS, name="band",
+        Token(shared.name if shared else "no band" if groups == {None} else "different bands",
+              theme.MOSS, name="band",
               field=choice_field(shared.id if shared else "", bands, band)),
         Word("at"),
         Token(said, theme.INDIGO, name="speed", field=number_field(
-            next(iter(speeds)), lambda value: each("set speed", lambda now, id: edits.state_changed(now, id,
+            next(iter(speeds)), lambda value: each(
+                "set speed", lambda now, id: edits.state_changed(now, id,
             speed=value)), 0, 100, 0.1)),
-        *_rules(states[0].rules if all(state.rules == states[0].rules for state in states) else (), each),
+        *_rules(states[0].rules if all(state.rules == states[0].rules for state in states) else (),
+                each),
         *state_gestures(document, ids),
         remove_token(document, "remove states", lambda now: edits.states_removed(now, ids)),
     ]
@@ -64,10 +69,15 @@ def _rules(shared: tuple[Rule, ...], each: Callable[..., None]) -> list[Part]:
     """The while-rules all of them have, if those are the same, and one more for all."""
     parts: list[Part] = []
     for rule in shared:
-        words = FACTORS[rule.kind][0] + f" × {rule.value:g}" if rule.kind in FACTORS else SWITCHES.get(
-            rule.kind, rule.kind.replace("_", " "))
-        parts.append(Token(words, theme.PLUM, name=rule.kind, tip="Click to remove it from all of them",
-                           action=lambda rule=rule: each("remove while-rule", lambda now, id: edits.rule_taken(
+        words = (
+            FACTORS[rule.kind][0] + f" × {rule.value:g}"
+            if rule.kind in FACTORS
+            else SWITCHES.get(rule.kind, rule.kind.replace("_", " "))
+        )
+        parts.append(Token(words, theme.PLUM, name=rule.kind,
+                           tip="Click to remove it from all of them",
+                           action=lambda rule=rule: each(
+                               "remove while-rule", lambda now, id: edits.rule_taken(
                                now, id, rule))))
     options = [(words, kind) for kind, (words, *_) in FACTORS.items()]
     options += [(words, kind) for kind, words in SWITCHES.items()]
@@ -75,7 +85,9 @@ def _rules(shared: tuple[Rule, ...], each: Callable[..., None]) -> list[Part]:
     parts.append(Token(
         "+" if shared else "while here…", theme.PLUM, quiet=True, name="add while-rule",
         tip="A while-rule for all of them",
-        field=choice_field("", [option for option in options if option[1] not in kinds], lambda kind: each(
+        field=choice_field("", [option for option in options if option[1] not in kinds],
+                           lambda kind: each(
             "add while-rule", lambda now, id: edits.rule_set(
-                now, id, Rule(kind, FACTORS[kind][1] if kind in FACTORS else 1.0))))))  # type: ignore[arg-type]
+                now, id, Rule(kind, FACTORS[kind][1]
+                              if kind in FACTORS else 1.0))))))  # type: ignore[arg-type]
     return [Word("· while here"), *parts] if shared else parts

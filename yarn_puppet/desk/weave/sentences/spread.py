@@ -10,7 +10,8 @@ from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
 from .tokens import remove_token
 
-SIDES = {"right": 0, "up and right": 45, "up": 90, "up and left": 135, "left": 180, "down and left": 225, "down": 270,
+SIDES = {"right": 0, "up and right": 45, "up": 90, "up and left": 135, "left": 180,
+         "down and left": 225, "down": 270,
          "down and right": 315}
 """The facings a clip can be placed at, in degrees anticlockwise from the right."""
 
@@ -18,7 +19,8 @@ SIDES = {"right": 0, "up and right": 45, "up": 90, "up and left": 135, "left": 1
 def spread_sentence(document: Document, spread: Spread) -> list[Part]:
     """Each clip with its place, both of them fields."""
     puppet = document.puppet
-    numbers = [(each.name, each.id) for each in (*puppet.senses, *puppet.memos) if each.type in ("int", "float")]
+    numbers = [(each.name, each.id)
+               for each in (*puppet.senses, *puppet.memos) if each.type in ("int", "float")]
     used = [state.name for state in puppet.states if state.spread == spread.id]
     parts: list[Part] = [
         Token(spread.name, theme.INK, name="spread name", field=name_field(
@@ -33,17 +35,33 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
         parts += _placed(document, spread, number)
     parts += [
         Word("· holds on for"),
-        Token(f"{spread.hold:.0%}", theme.INDIGO, quiet=not spread.hold, name="hold",
-              tip="The clip that plays stays until another is nearer by this share of the way, so that none flickers",
-              field=number_field(spread.hold, lambda value: document.edit(
-                  "let the spread hold on", lambda now: changed(now, "spreads", spread.id, hold=value)), 0, 1, 0.05)),
+        Token(
+            f"{spread.hold:.0%}",
+            theme.INDIGO,
+            quiet=not spread.hold,
+            name="hold",
+            tip="The clip that plays stays until another is nearer by this share of the way, so "
+                "that none flickers",
+            field=number_field(
+                spread.hold,
+                lambda value: document.edit(
+                    "let the spread hold on",
+                    lambda now: changed(now, "spreads", spread.id, hold=value),
+                ),
+                0,
+                1,
+                0.05,
+            ),
+        ),
     ]
     held = {each.clip for each in spread.clips}
     others = [(clip.name, clip.id) for clip in puppet.clips if clip.id not in held]
-    parts.append(Token("+", theme.INDIGO, quiet=True, name="add clip", tip="One more clip", field=choice_field(
+    parts.append(Token("+", theme.INDIGO, quiet=True, name="add clip", tip="One more clip",
+                       field=choice_field(
         "", others, lambda id: document.edit(
             "put clip into spread", lambda now: edits.spread_clip_placed(now, spread.id, id)))))
-    parts.append(remove_token(document, "remove spread", lambda now: edits.spread_removed(now, spread.id)))
+    parts.append(remove_token(document, "remove spread",
+                              lambda now: edits.spread_removed(now, spread.id)))
     return parts
 
 
@@ -53,17 +71,22 @@ def _along(document: Document, spread: Spread, numbers: list[tuple[str, str]]) -
     names = {id: name for name, id in options}
 
     def put(*along: str) -> None:
-        document.edit("spread along", lambda now: edits.spread_along(now, spread.id, [each for each in along if each]))
+        document.edit("spread along",
+                      lambda now: edits.spread_along(
+                          now, spread.id, [each for each in along if each]))
 
     first, second = (*spread.along, "")[:2]
-    parts: list[Part] = [Token(names.get(first, first), theme.WOAD, name="along", field=choice_field(
+    parts: list[Part] = [Token(names.get(first, first), theme.WOAD, name="along",
+                               field=choice_field(
         first, [option for option in options if option[1] != second], lambda id: put(id, second)))]
     others = [option for option in options if option[1] != first]
     if second:
-        parts += [Word("and"), Token(names.get(second, second), theme.WOAD, name="along too", field=choice_field(
+        parts += [Word("and"), Token(names.get(second, second), theme.WOAD, name="along too",
+                                     field=choice_field(
             second, [*others, ("nothing else", "")], lambda id: put(first, id)))]
     elif others:
-        parts.append(Token("and…", theme.WOAD, quiet=True, name="along too", tip="Along a second value, too",
+        parts.append(Token("and…", theme.WOAD, quiet=True, name="along too",
+                           tip="Along a second value, too",
                            field=choice_field("", others, lambda id: put(first, id))))
     return parts
 
@@ -88,7 +111,8 @@ def _placed(document: Document, spread: Spread, which: int) -> list[Part]:
                                         lambda at, put=put: put(float(at)))
         else:
             said, field = f"{value:g}", number_field(value, put, -1e6, 1e6, 1)
-        tokens.append(Token(said, theme.INDIGO, field, name=f"place of {named}{' too' if number else ''}"))
+        tokens.append(Token(said, theme.INDIGO, field,
+                            name=f"place of {named}{' too' if number else ''}"))
     name = clip.name if clip else placed.clip
     return [
         Word(name), *tokens,

@@ -19,9 +19,11 @@ from .tokens import deaf_tokens, remove_token, rule_tokens
 def state_sentence(document: Document, state: State) -> list[Part]:
     """Every token a field, the ready-made pieces at the end."""
     puppet = document.puppet
-    clips = [("nothing, it passes on", ""), *((f"{spread.name} (spread)", spread.id) for spread in puppet.spreads),
+    clips = [("nothing, it passes on", ""),
+             *((f"{spread.name} (spread)", spread.id) for spread in puppet.spreads),
              *((clip.name, clip.id) for clip in puppet.clips)]
-    bands = [(group.name, group.id) for group in puppet.groups if group.layer == state.layer] + [("no band", "")]
+    bands = [(group.name, group.id) for group in puppet.groups if group.layer == state.layer] + [
+        ("no band", "")]
     layer = next((each for each in puppet.layers if each.id == state.layer), None)
     is_start = layer is not None and layer.start == state.id
 
@@ -31,31 +33,41 @@ def state_sentence(document: Document, state: State) -> list[Part]:
     plays = state.spread or state.clip or ""
     around = list(puppet.groups_around(state))
     parts: list[Part] = [
-        Token(state.name, theme.INK, name_field(state.name, lambda text: change("rename state", name=text)),
+        Token(state.name, theme.INK,
+              name_field(state.name, lambda text: change("rename state", name=text)),
               name="state name"),
         Word("plays"),
-        Token(next((name for name, id in clips if id == plays), plays) if plays else "nothing", theme.INDIGO,
+        Token(next((name for name, id in clips if id == plays), plays) if plays else "nothing",
+              theme.INDIGO,
               choice_field(plays, clips, lambda id: document.edit(
-                  "choose clip", lambda now: edits.state_playing(now, state.id, id or None))), name="clip"),
+                  "choose clip", lambda now: edits.state_playing(now, state.id, id or None))),
+                  name="clip"),
         Word("at"), *_speed(document, state, change),
         Word("in"),
-        *[Token(group.name, theme.THREADS[group.thread], name=f"in {group.name}", tip="Go to this band",
-                action=lambda id=group.id: document.select("group", id)) for group in reversed(around[1:])],
-        Token(around[0].name if around else "no band", theme.THREADS[around[0].thread] if around else theme.MOSS,
+        *[Token(group.name, theme.THREADS[group.thread], name=f"in {group.name}",
+                tip="Go to this band",
+                action=lambda id=group.id: document.select("group", id))
+                for group in reversed(around[1:])],
+        Token(around[0].name if around else "no band",
+              theme.THREADS[around[0].thread] if around else theme.MOSS,
               choice_field(state.group or "", bands,
-                           lambda id: change("move to another band", group=id or None, place=None)), name="band"),
+                           lambda id: change("move to another band", group=id or None, place=None)),
+                           name="band"),
         *rule_tokens(document, state.id, state.rules),
         *deaf_tokens(document, state),
         *deed_tokens(document, state),
     ]
     if is_start:
-        parts.append(Token("starts here", theme.WELD, action=lambda: None, filled=True, name="start",
+        parts.append(Token("starts here", theme.WELD, action=lambda: None, filled=True,
+                           name="start",
                            tip="The puppet starts in this state; choose another to move the pin"))
     else:
         parts.append(Token("start here", theme.WELD, quiet=True, name="start",
-                           action=lambda: document.edit("move the start", lambda now: edits.start_set(now, state.id))))
+                           action=lambda: document.edit(
+                               "move the start", lambda now: edits.start_set(now, state.id))))
     parts += state_gestures(document, (state.id,))
-    parts.append(remove_token(document, "remove state", lambda now: edits.state_removed(now, state.id)))
+    parts.append(remove_token(document, "remove state",
+                              lambda now: edits.state_removed(now, state.id)))
     return parts
 
 
@@ -63,10 +75,12 @@ def _speed(document: Document, state: State, change: Callable[..., None]) -> lis
     puppet = document.puppet
     mapped = state.speed_map
     if mapped is None:
-        numbers = [each for each in (*puppet.senses, *puppet.memos) if each.type in ("int", "float")]
+        numbers = [each for each in (*puppet.senses, *puppet.memos)
+                   if each.type in ("int", "float")]
         parts: list[Part] = [
             Token(f"{state.speed:g}× speed", theme.INDIGO,
-                  number_field(state.speed, lambda value: change("set speed", speed=value), 0, 100, 0.1), name="speed"),
+                  number_field(state.speed, lambda value: change("set speed", speed=value), 0, 100,
+                               0.1), name="speed"),
         ]
         if numbers:
             senses = {each.id: each for each in puppet.senses}
@@ -76,31 +90,42 @@ def _speed(document: Document, state: State, change: Callable[..., None]) -> lis
                 low, high = (max(0.0, sense.low), sense.high) if sense else (0.0, 1.0)
                 change("let speed follow", speed_map=SpeedMap(id, low, high, 0.5, 1.0))
 
-            parts.append(Token("by…", theme.INDIGO, choice_field("", [(number.name, number.id) for number in numbers], follow,
+            parts.append(Token("by…", theme.INDIGO,
+                               choice_field("", [(number.name, number.id) for number in numbers],
+                                            follow,
                                                                 "a value that the speed follows"),
-                               quiet=True, name="speed by", tip="Let the speed follow a sense or memo"))
+                               quiet=True, name="speed by",
+                               tip="Let the speed follow a sense or memo"))
         return parts
 
     def remap(**values: object) -> None:
         change("set speed", speed_map=replace(mapped, **values))
 
-    name = next((each.name for each in puppet.named_values if each.id == mapped.source), mapped.source)
+    name = next((each.name for each in puppet.named_values if each.id == mapped.source),
+                mapped.source)
     return [
-        Token(f"{mapped.slow:g}", theme.INDIGO, number_field(mapped.slow, lambda v: remap(slow=v), 0, 100, 0.1),
+        Token(f"{mapped.slow:g}", theme.INDIGO,
+              number_field(mapped.slow, lambda v: remap(slow=v), 0, 100, 0.1),
               name="slowest"),
         Word("to"),
-        Token(f"{mapped.fast:g}× speed", theme.INDIGO, number_field(mapped.fast, lambda v: remap(fast=v), 0, 100, 0.1),
+        Token(f"{mapped.fast:g}× speed", theme.INDIGO,
+              number_field(mapped.fast, lambda v: remap(fast=v), 0, 100, 0.1),
               name="fastest"),
         Word("as"),
         Token(name.replace("_", " "), theme.WOAD,
-              choice_field(mapped.source, [(each.name, each.id) for each in (*puppet.senses, *puppet.memos)
-                                           if each.type in ("int", "float")] + [("fixed speed", "")],
-                           lambda id: remap(source=id) if id else change("set speed", speed_map=None)),
+              choice_field(mapped.source,
+                           [(each.name, each.id) for each in (*puppet.senses, *puppet.memos)
+                                           if each.type in ("int", "float")] + [
+                                               ("fixed speed", "")],
+                           lambda id: remap(source=id)
+                           if id else change("set speed", speed_map=None)),
               name="speed by"),
         Word("goes"),
-        Token(f"{mapped.low:g}", theme.WOAD, number_field(mapped.low, lambda v: remap(low=v), -1e6, 1e6, 1),
+        Token(f"{mapped.low:g}", theme.WOAD,
+              number_field(mapped.low, lambda v: remap(low=v), -1e6, 1e6, 1),
               name="lowest value"),
         Word("to"),
-        Token(f"{mapped.high:g}", theme.WOAD, number_field(mapped.high, lambda v: remap(high=v), -1e6, 1e6, 1),
+        Token(f"{mapped.high:g}", theme.WOAD,
+              number_field(mapped.high, lambda v: remap(high=v), -1e6, 1e6, 1),
               name="highest value"),
     ]

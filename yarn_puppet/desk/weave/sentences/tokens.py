@@ -16,9 +16,19 @@ from ....core.model.puppet import Puppet
 from ....core.model.starter import with_senses_for
 from ...session.document import Document
 from ...widgets import theme
-from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field, shared_name_field
+from ...widgets.parts import (
+    Field,
+    Part,
+    Suggestion,
+    Token,
+    Word,
+    choice_field,
+    number_field,
+    shared_name_field,
+)
 
-FACTORS = {kind: each for kind, each in WHILE_RULES.items() if each.form == "factor" and not each.chooses}
+FACTORS = {kind: each for kind, each in WHILE_RULES.items()
+           if each.form == "factor" and not each.chooses}
 """Rules that are no more than a factor."""
 SWITCHES = {kind: each.words for kind, each in WHILE_RULES.items() if each.form == "switch"}
 MOST_SECONDS = 60.0
@@ -30,7 +40,8 @@ def remove_token(document: Document, name: str, change: Callable[[Puppet], Puppe
         document.deselect()
         document.edit(name, change)
 
-    return Token("×", theme.MADDER, action=action, quiet=True, tip=f"{name.capitalize()} (Delete)", name="remove")
+    return Token("×", theme.MADDER, action=action, quiet=True, tip=f"{name.capitalize()} (Delete)",
+                 name="remove")
 
 
 def rule_tokens(document: Document, owner: str, rules: Sequence[Rule]) -> list[Part]:
@@ -38,7 +49,8 @@ def rule_tokens(document: Document, owner: str, rules: Sequence[Rule]) -> list[P
     def change(made: tuple[Rule, ...]) -> None:
         # What it may do, it can be asked about too.
         modes = [rule.mode for rule in made if rule.kind == "mode"]
-        document.edit("change while-rules", lambda now: with_senses_for(edits.rules_changed(now, owner, made), modes))
+        document.edit("change while-rules",
+                      lambda now: with_senses_for(edits.rules_changed(now, owner, made), modes))
 
     return rule_parts(document.puppet, rules, change, "here")
 
@@ -46,7 +58,8 @@ def rule_tokens(document: Document, owner: str, rules: Sequence[Rule]) -> list[P
 def rule_parts(
     puppet: Puppet, rules: Sequence[Rule], change: Callable[[tuple[Rule, ...]], None], where: str
 ) -> list[Part]:
-    """Some while-rules as tokens, whatever they belong to; `where` says while what they are in force."""
+    """Some while-rules as tokens, whatever they belong to; `where` says while what they are in
+    force."""
     parts: list[Part] = []
     for number, rule in enumerate(rules):
         def put(made: Rule | None, number: int = number) -> None:
@@ -56,14 +69,16 @@ def rule_parts(
     parts.append(Token(
         f"while {where}…" if not rules else "+", theme.PLUM, quiet=True, name="add while-rule",
         tip="Add a while-rule: in force exactly while this is active, undone however that ends",
-        field=choice_field("", _offered(puppet, rules), lambda value: change((*rules, _new_rule(puppet, value))))))
+        field=choice_field("", _offered(puppet, rules),
+                           lambda value: change((*rules, _new_rule(puppet, value))))))
     return [Word(f"· while {where}"), *parts] if rules else parts
 
 
 def _offered(puppet: Puppet, rules: Sequence[Rule]) -> list[tuple[str, str]]:
     """The while-rules that can still be added, in words."""
     kinds = {rule.kind for rule in rules}
-    found: list[tuple[str, str]] = [(each.words, kind) for kind, each in FACTORS.items() if kind not in kinds]
+    found: list[tuple[str, str]] = [(each.words, kind)
+                                    for kind, each in FACTORS.items() if kind not in kinds]
     found += [(words, kind) for kind, words in SWITCHES.items() if kind not in kinds]
     if "mode" not in kinds:
         found += [(each.words, f"mode {mode}") for mode, each in MODES.items()]
@@ -71,7 +86,8 @@ def _offered(puppet: Puppet, rules: Sequence[Rule]) -> list[tuple[str, str]]:
     found += [(f"{memo.name.replace('_', ' ')} is…", f"memo {memo.id}") for memo in puppet.memos
               if memo.id not in memos]
     anchors = {rule.anchor for rule in rules if rule.kind == "prop"}
-    found += [(f"a prop at {anchor.name}", f"prop {anchor.id}") for anchor in puppet.anchors if anchor.id not in anchors]
+    found += [(f"a prop at {anchor.name}", f"prop {anchor.id}")
+              for anchor in puppet.anchors if anchor.id not in anchors]
     boxes = _body_boxes(puppet)
     if boxes and "box" not in kinds:
         found.append(("another body box", "box"))
@@ -117,8 +133,10 @@ def _rule(puppet: Puppet, rule: Rule, change: Callable[[Rule | None], None]) -> 
     if rule.kind in FACTORS:
         traits = FACTORS[rule.kind]
         said: list[Part] = [Token(
-            f"{traits.words} × {rule.value:g}", theme.PLUM, name=name, tip="In force exactly while this is active",
-            field=number_field(rule.value, lambda value: put(value=value), traits.low, traits.high, 0.1))]
+            f"{traits.words} × {rule.value:g}", theme.PLUM, name=name,
+            tip="In force exactly while this is active",
+            field=number_field(rule.value, lambda value: put(value=value), traits.low, traits.high,
+                               0.1))]
     elif rule.kind in SWITCHES:
         said = [Word(SWITCHES[rule.kind], strong=True)]
     else:
@@ -146,7 +164,8 @@ def _eases(rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
     text = f"~ {rule.ease_in:g}, {rule.ease_out:g} s" if eased else "~"
     return [Token(text, theme.PLUM, quiet=not eased, name=f"eases of {name}",
                   tip="Its ease: how long it takes to come into force, and to go out of it",
-                  field=Field(f"{rule.ease_in:g} {rule.ease_out:g}", commit, check=check, hint="seconds in, and out"))]
+                  field=Field(f"{rule.ease_in:g} {rule.ease_out:g}", commit, check=check,
+                              hint="seconds in, and out"))]
 
 
 def _seconds(text: str) -> tuple[float, float] | None:
@@ -162,7 +181,8 @@ def _seconds(text: str) -> tuple[float, float] | None:
 def _mode(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
     words = MODES[rule.mode].words if rule.mode else "moves…"
     return [Token(words, theme.MOSS, name=name, field=choice_field(
-        rule.mode, [(each.words, mode) for mode, each in MODES.items()], lambda mode: put(mode=mode)),
+        rule.mode, [(each.words, mode) for mode, each in MODES.items()],
+        lambda mode: put(mode=mode)),
         tip="How the mover may move where the world has a ladder, a ledge or water")]
 
 
@@ -184,14 +204,17 @@ def _memo(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> li
 
 
 def _prop(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
-    anchor = next((each.name for each in puppet.anchors if each.id == rule.anchor), rule.anchor or "")
+    anchor = next((each.name for each in puppet.anchors if each.id == rule.anchor),
+                  rule.anchor or "")
     known = tuple(dict.fromkeys(
-        moment.file for clip in puppet.clips for moment in clip.moments if moment.kind == "attach" and moment.file))
+        moment.file for clip in puppet.clips
+        for moment in clip.moments if moment.kind == "attach" and moment.file))
     clip = puppet.clip(rule.clip)
     clips = [(each.name, each.id) for each in puppet.clips]
     if clip is not None:
         shown: list[Part] = [
-            Token(clip.name, theme.INDIGO, name=name, tip="The clip of the prop", field=choice_field(
+            Token(clip.name, theme.INDIGO, name=name, tip="The clip of the prop",
+                  field=choice_field(
                 rule.clip or "", [*clips, ("no clip", "")], lambda id: put(clip=id or None))),
             Token("round" if rule.round else "once", theme.INDIGO, name=f"{name} round",
                   action=lambda: put(round=not rule.round)),
@@ -203,7 +226,8 @@ def _prop(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> li
             Token("or a clip…", theme.INDIGO, name=f"{name} clip", quiet=True, field=choice_field(
                 "", clips, lambda id: put(clip=id), "any clip of the puppet")),
         ]
-    return [*shown, Word(f"at {anchor}"), Token("under" if rule.under else "over", theme.PLUM, name=f"{name} under",
+    return [*shown, Word(f"at {anchor}"),
+            Token("under" if rule.under else "over", theme.PLUM, name=f"{name} under",
                                                 action=lambda: put(under=not rule.under))]
 
 
@@ -214,14 +238,20 @@ def _box(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> lis
 
 def _tint(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
     colours = list(theme.DYES.items())
-    said = next((word for word, value in colours if value.lower() == rule.colour.lower()), rule.colour)
+    said = next((word for word, value in colours if value.lower() == rule.colour.lower()),
+                rule.colour)
 
     def check(text: str) -> str | None:
-        right = len(text) == 7 and text.startswith("#") and all(each in "0123456789abcdefABCDEF" for each in text[1:])
+        right = (
+            len(text) == 7
+            and text.startswith("#")
+            and all(each in "0123456789abcdefABCDEF" for each in text[1:])
+        )
         return None if right else "expected a colour as #rrggbb, or one of those below"
 
     field = Field(rule.colour, lambda text: put(colour=text),
-                  tuple(Suggestion(word, value) for word, value in colours), check=check, hint="a colour, as #A8323A")
+                  tuple(Suggestion(word, value) for word, value in colours), check=check,
+                  hint="a colour, as #A8323A")
     return [Word("tint"), Token(said, theme.PLUM, field, name=name), Token(
         f"{rule.value:.0%}", theme.PLUM, name="tint strength",
         field=number_field(rule.value, lambda value: put(value=value), 0, 1, 0.1))]
@@ -241,10 +271,12 @@ SAID_BY: dict[str, Callable[..., list[Part]]] = {
 
 
 def deaf_tokens(document: Document, node: State | Group) -> list[Part]:
-    """The transitions of the groups around a node that it does not listen to, and a token that adds one."""
+    """The transitions of the groups around a node that it does not listen to, and a token that adds
+    one."""
     puppet = document.puppet
     names = {each.id: each.name for each in puppet.nodes}
-    around = [each for group in puppet.groups_around(node) for each in puppet.transitions_of(group.id)]
+    around = [each for group in puppet.groups_around(node)
+              for each in puppet.transitions_of(group.id)]
     if not around:
         return []
     parts: list[Part] = []
@@ -255,11 +287,14 @@ def deaf_tokens(document: Document, node: State | Group) -> list[Part]:
                 name=f"deaf to {each.id}", tip="Click: it listens to this again",
                 action=lambda id=each.id: document.edit(
                     "listen again", lambda now: edits.deaf_set(now, node.id, id, False))))
-    others = [(f"{names.get(each.source, '?')} → {names.get(each.target, '?')}", each.id) for each in around
+    others = [(f"{names.get(each.source, '?')} → {names.get(each.target, '?')}", each.id)
+              for each in around
               if each.id not in node.deaf_to and each.target != node.id]
     if others:
-        parts.append(Token("deaf to…" if not parts else "+", theme.MADDER, quiet=True, name="deaf to",
+        parts.append(Token("deaf to…" if not parts else "+", theme.MADDER, quiet=True,
+                           name="deaf to",
                            tip="A way out of the band that this does not take",
                            field=choice_field("", others, lambda id: document.edit(
-                               "do not listen", lambda now: edits.deaf_set(now, node.id, id, True)))))
+                               "do not listen", lambda now: edits.deaf_set(
+                                   now, node.id, id, True)))))
     return [Word("· does not listen to"), *parts] if node.deaf_to else parts

@@ -19,13 +19,16 @@ from .conditions import Terms, explained, term_suggestions, used_windows, wrong
 from .tokens import remove_token
 
 
-def transition_sentence(document: Document, each: Transition, player: Player | None = None) -> list[Part]:
+def transition_sentence(
+    document: Document, each: Transition, player: Player | None = None
+) -> list[Part]:
     puppet = document.puppet
     source, target = puppet.node(each.source), puppet.node(each.target)
     siblings = puppet.transitions_of(each.source)
     order = [sibling.id for sibling in siblings].index(each.id) + 1
     layer = source.layer if source else ""
-    nodes = [(node.name, node.id) for node in (*puppet.states, *puppet.groups) if node.layer == layer]
+    nodes = [(node.name, node.id)
+             for node in (*puppet.states, *puppet.groups) if node.layer == layer]
 
     def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.transition_changed(now, each.id, **values))
@@ -34,32 +37,41 @@ def transition_sentence(document: Document, each: Transition, player: Player | N
         Word(source.name if source else each.source, strong=True),
         Word("→"),
         Token(target.name if target else each.target, theme.INK,
-              choice_field(each.target, nodes, lambda id: change("lead elsewhere", target=id)), name="target"),
+              choice_field(each.target, nodes, lambda id: change("lead elsewhere", target=id)),
+              name="target"),
         Word("when"),
         *_condition(document, each, player),
         Word("· leave"), *_leave(document, each, change),
         Word("· blend"), *_blend(each, change),
         Word("· order"),
         Token(f"{order}, overrides" if each.overrides else str(order), theme.INDIGO, name="order",
-              tip=f"Tried {order} of {len(siblings)}", field=_order(document, each, len(siblings), change)),
-        *([Token("re-enters" if each.reenters else "never itself", theme.INDIGO, quiet=not each.reenters,
-                 name="reenters", action=lambda: change("switch re-entering", reenters=not each.reenters),
+              tip=f"Tried {order} of {len(siblings)}",
+              field=_order(document, each, len(siblings), change)),
+        *([Token("re-enters" if each.reenters else "never itself", theme.INDIGO,
+                 quiet=not each.reenters,
+                 name="reenters", action=lambda: change(
+                     "switch re-entering", reenters=not each.reenters),
                  tip="Whether the state may enter itself")]
           if each.source == each.target or puppet.group(each.source) is not None else []),
-        remove_token(document, "remove transition", lambda now: edits.transition_removed(now, each.id)),
+        remove_token(document, "remove transition",
+                     lambda now: edits.transition_removed(now, each.id)),
     ]
 
 
 def _order(document: Document, each: Transition, count: int, change: Callable[..., None]) -> Field:
-    """The place among the transitions of its source, and whether it is tried before everything further in."""
-    turn = "overrides everything further in" if not each.overrides else "in turn, overriding nothing"
+    """The place among the transitions of its source, and whether it is tried before everything
+    further in."""
+    turn = (
+        "overrides everything further in" if not each.overrides else "in turn, overriding nothing"
+    )
     options = [(str(number), str(number)) for number in range(1, count + 1)] + [(turn, "turn")]
 
     def put(value: str) -> None:
         if value == "turn":
             change("switch overriding", overrides=not each.overrides)
         else:
-            document.edit("change order", lambda now: edits.transition_ordered(now, each.id, int(value)))
+            document.edit("change order",
+                          lambda now: edits.transition_ordered(now, each.id, int(value)))
 
     return choice_field("", options, put, "which of its source's transitions is tried first")
 
@@ -71,8 +83,10 @@ def _condition(document: Document, each: Transition, player: Player | None) -> l
     suggestions = term_suggestions(puppet)
 
     def room(number: int) -> int:
-        """Characters that are left for a term beside the others, with brackets and the word that joins it."""
-        others = sum(len(stored) + 5 for index, (stored, _, _) in enumerate(terms) if index != number)
+        """Characters that are left for a term beside the others, with brackets and the word that
+        joins it."""
+        others = sum(len(stored) + 5
+                     for index, (stored, _, _) in enumerate(terms) if index != number)
         return LONGEST_CONDITION - others - 2
 
     def put(number: int, text: str) -> None:
@@ -83,7 +97,8 @@ def _condition(document: Document, each: Transition, player: Player | None) -> l
         texts[number: number + 1] = [new] if new else []
         joined = " and ".join(texts)
         document.edit("change condition", lambda now: edits.transition_changed(
-            now, each.id, when=joined[1:-1] if len(texts) == 1 and joined.startswith("(") and joined.count("(") == 1
+            now, each.id, when=joined[1:-1]
+            if len(texts) == 1 and joined.startswith("(") and joined.count("(") == 1
             else joined))
 
     def lit(number: int) -> bool | None:
@@ -101,7 +116,8 @@ def _condition(document: Document, each: Transition, player: Player | None) -> l
             Token(words, color, name=f"term {number + 1}", tip=explained(stored, puppet) or shown,
                   lit=lambda number=number: lit(number),
                   field=Field(shown, lambda text, number=number: put(number, text), suggestions,
-                              check=lambda text, number=number: wrong(text, puppet, longest=room(number)),
+                              check=lambda text, number=number: wrong(
+                                  text, puppet, longest=room(number)),
                               hint="a condition; leave it empty to remove it"))
         )
     parts.append(
@@ -116,7 +132,8 @@ def _condition(document: Document, each: Transition, player: Player | None) -> l
 def _leave(document: Document, each: Transition, change: Callable[..., None]) -> list[Part]:
     leave = each.leave
     options = [(kind, kind) for kind in get_args(LeaveKind) if kind != "in a window"]
-    options += [(f"in the {name} window", f"window {name}") for name in used_windows(document.puppet)]
+    options += [(f"in the {name} window", f"window {name}")
+                for name in used_windows(document.puppet)]
 
     def put(picked: str) -> None:
         kind, _, window = picked.partition(" ")
@@ -129,12 +146,14 @@ def _leave(document: Document, each: Transition, change: Callable[..., None]) ->
     shown = f"{leave.window} window" if leave.kind == "in a window" else leave.kind
     parts: list[Part] = [
         Token(shown, theme.INDIGO, name="leave", tip="When it may be left at all",
-              field=choice_field(f"window {leave.window}" if leave.window else leave.kind, options, put))
+              field=choice_field(f"window {leave.window}" if leave.window else leave.kind, options,
+                                 put))
     ]
     if leave.kind == "after":
         parts.append(Token(f"{leave.seconds:g} s", theme.INDIGO, name="leave seconds",
                            field=number_field(leave.seconds, lambda value: change(
-                               "change leave rule", leave=replace(leave, seconds=value)), 0, 600, 0.05)))
+                               "change leave rule", leave=replace(leave, seconds=value)), 0, 600,
+                               0.05)))
     return parts
 
 
@@ -153,14 +172,30 @@ def _blend(each: Transition, change: Callable[..., None]) -> list[Part]:
     if blend.kind == "crossfade":
         parts.insert(0, Token(f"{blend.seconds:g} s", theme.INDIGO, name="blend seconds",
                               field=number_field(blend.seconds, lambda value: change(
-                                  "change blend", blend=replace(blend, seconds=value)), 0, 10, 0.01)))
+                                  "change blend", blend=replace(blend, seconds=value)), 0, 10,
+                                  0.01)))
         parts += [
-            Token(blend.easing, theme.INDIGO, name="easing", quiet=blend.easing == "linear", field=choice_field(
-                blend.easing, [(arg, arg) for arg in get_args(Easing)],
-                lambda easing: change("change blend", blend=replace(blend, easing=easing)))),
-            Token("from a still picture" if blend.frozen else "from what goes on", theme.INDIGO, name="frozen",
-                  quiet=not blend.frozen, tip="Whether the old clip goes on playing while it fades; click to switch",
-                  action=lambda: change("change blend", blend=replace(blend, frozen=not blend.frozen))),
+            Token(
+                blend.easing,
+                theme.INDIGO,
+                name="easing",
+                quiet=blend.easing == "linear",
+                field=choice_field(
+                    blend.easing,
+                    [(arg, arg) for arg in get_args(Easing)],
+                    lambda easing: change("change blend", blend=replace(blend, easing=easing)),
+                ),
+            ),
+            Token(
+                "from a still picture" if blend.frozen else "from what goes on",
+                theme.INDIGO,
+                name="frozen",
+                quiet=not blend.frozen,
+                tip="Whether the old clip goes on playing while it fades; click to switch",
+                action=lambda: change(
+                    "change blend", blend=replace(blend, frozen=not blend.frozen)
+                ),
+            ),
         ]
     return parts
 

@@ -1,4 +1,5 @@
-"""Crossings: from × to. Who may go where, through which group, in what order; and for each state what ends it."""
+"""Crossings: from × to. Who may go where, through which group, in what order; and for each state
+what ends it."""
 
 from __future__ import annotations
 
@@ -32,8 +33,8 @@ LEAN = 40.0
 
 
 class Way(NamedTuple):
-    """A transition as one state meets it: its place among all that it can take, its owner, and the states that it may
-    end in."""
+    """A transition as one state meets it: its place among all that it can take, its owner, and the
+    states that it may end in."""
 
     order: int
     transition: Transition
@@ -42,7 +43,8 @@ class Way(NamedTuple):
 
 
 class _Ordered(NamedTuple):
-    """The states of a layer in their order, the puppet they are of, and what their order comes of."""
+    """The states of a layer in their order, the puppet they are of, and what their order comes
+    of."""
 
     puppet: object
     layer: str
@@ -51,8 +53,8 @@ class _Ordered(NamedTuple):
 
 
 class CrossingsView(DrawnView):
-    """A click on a cell goes to its transition; a drag along a row leads that state to each; a name says what ends
-    it."""
+    """A click on a cell goes to its transition; a drag along a row leads that state to each; a name
+    says what ends it."""
 
     chosen = pyqtSignal(str, str)
 
@@ -76,7 +78,7 @@ class CrossingsView(DrawnView):
         showing.changed.connect(self._resize)
         self._resize()
 
-    # What is shown ----------------------------------------------------------------------------------------------
+    # What is shown --------------------------------------------------------------------------------
 
     def _go_on(self) -> Crossings:
         """The crossings of the puppet as it is."""
@@ -84,7 +86,8 @@ class CrossingsView(DrawnView):
         if self._crossings is None or self._made is not puppet:
             self._made = puppet
             self._index = Index(puppet)
-            self._crossings = Crossings(compile_puppet(puppet, self._crossings.program if self._crossings else None))
+            self._crossings = Crossings(compile_puppet(
+                puppet, self._crossings.program if self._crossings else None))
             self._transitions = {transition.id: transition for transition in puppet.transitions}
             self._rows = {}
         return self._crossings
@@ -99,15 +102,19 @@ class CrossingsView(DrawnView):
             order = ([(state.id, state.layer, state.group, state.place) for state in puppet.states],
                      [(group.id, group.layer, group.group) for group in puppet.groups])
             # In the order of the page: band by band, a group inside one together.
-            states = before.states if before is not None and (before.layer, before.order) == (layer, order) else list(
-                lay_out(puppet, 900, float("inf"), DOTS, layer).cards)
+            states = (
+                before.states
+                if before is not None and (before.layer, before.order) == (layer, order)
+                else list(lay_out(puppet, 900, float("inf"), DOTS, layer).cards)
+            )
             self._ordered = before = _Ordered(puppet, layer, order, states)
         return before.states
 
     @property
     def cells(self) -> dict[tuple[str, str], list[Way]]:
         """The ways from a state to a state, where there are any."""
-        return {(state, end): ways for state in self.states for end, ways in self._row(state).items()}
+        return {(state, end): ways for state in self.states
+                for end, ways in self._row(state).items()}
 
     def _row(self, state: str) -> dict[str, list[Way]]:
         """The ways from a state, by the state that they end in."""
@@ -148,7 +155,8 @@ class CrossingsView(DrawnView):
             return
         count = len(self.states)
         listed = len(self.ways_out(self._chosen_state())) + 2 if self._chosen_state() else 1
-        self.setMinimumSize(int(SIDE + count * LEAST + LEAN), int(HEAD + count * self.size + 20 + listed * LINE))
+        self.setMinimumSize(int(SIDE + count * LEAST + LEAN),
+                            int(HEAD + count * self.size + 20 + listed * LINE))
         self.update()
 
     def _chosen_state(self) -> str:
@@ -157,13 +165,14 @@ class CrossingsView(DrawnView):
         id = transition.source if transition is not None else id
         return id if id in self.states else ""
 
-    # Drawing ----------------------------------------------------------------------------------------------------
+    # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         states = self.states
         self._go_on()
         if not states:
-            theme.draw_text(painter, 12, 26, "No state on this layer yet.", theme.font(13, italic=True), theme.QUIET)
+            theme.draw_text(painter, 12, 26, "No state on this layer yet.",
+                            theme.font(13, italic=True), theme.QUIET)
             return
         size, chosen = self.size, self._chosen_state()
         rows, columns = self._in_sight(size, len(states))
@@ -181,23 +190,33 @@ class CrossingsView(DrawnView):
                     area = QRectF(SIDE + column * size, HEAD + row * size, size, size)
                     self._draw_cell(painter, area, ways, states[column])
         pointed = self._at is not None and max(self._at) < len(states)
-        through = self._row(states[self._at[0]]).get(states[self._at[1]], []) if pointed and self._at else []
+        through = (
+            self._row(states[self._at[0]]).get(states[self._at[1]], [])
+            if pointed and self._at
+            else []
+        )
         y = HEAD + len(states) * size + 22
         if chosen:
             self._draw_ends(painter, chosen, y, through)
         else:
-            theme.draw_text(painter, 10, y, "Click a name to see what ends that state; drag along a row to lead it"
+            theme.draw_text(painter, 10, y,
+                            "Click a name to see what ends that state; drag along a row to lead it"
                             " to several.", theme.font(12.5, italic=True), theme.QUIET)
         self.draw_focus(painter)
 
     def _in_sight(self, size: float, count: int) -> tuple[range, range]:
-        """The rows and the columns that are in sight: of a thousand states there are a million cells."""
+        """The rows and the columns that are in sight: of a thousand states there are a million
+        cells."""
         def span(first: float, last: float, origin: float) -> range:
-            return range(max(0, floor((first - origin) / size)), min(count, ceil((last - origin) / size)))
+            return range(max(0, floor((first - origin) / size)),
+                         min(count, ceil((last - origin) / size)))
 
-        return span(self.seen.top(), self.seen.bottom(), HEAD), span(self.seen.left(), self.seen.right(), SIDE)
+        return span(self.seen.top(), self.seen.bottom(), HEAD), span(
+            self.seen.left(), self.seen.right(), SIDE)
 
-    def _draw_names(self, painter: QPainter, number: int, state: str, chosen: bool, size: float) -> None:
+    def _draw_names(
+        self, painter: QPainter, number: int, state: str, chosen: bool, size: float
+    ) -> None:
         color = self._color(state)
         name, area = self._index.states[state].name, QRectF(4, HEAD + number * size, SIDE - 8, size)
         font = theme.font(min(12.5, max(9.0, size - 3)), strong=chosen)
@@ -206,7 +225,8 @@ class CrossingsView(DrawnView):
         painter.setBrush(color)
         painter.drawRect(QRectF(SIDE - 9, area.y() + 1, 4, area.height() - 2))
         painter.drawRect(QRectF(SIDE + number * size + 1, HEAD - 6, size - 2, 4))
-        theme.draw_text(painter, SIDE - 14 - theme.text_width(shown, font), area.center().y() + 4, shown, font,
+        theme.draw_text(painter, SIDE - 14 - theme.text_width(shown, font), area.center().y() + 4,
+                        shown, font,
                         theme.INK)
         painter.save()
         painter.translate(SIDE + (number + 0.5) * size + 4, HEAD - 10)
@@ -224,7 +244,8 @@ class CrossingsView(DrawnView):
                 covered = self._is_covered(row, column)
                 if covered or (row == column and column in columns):
                     painter.fillRect(QRectF(SIDE + column * size, HEAD + row * size, size, size),
-                                     theme.tint(theme.WOAD, 0.25) if covered else theme.tint(theme.SEAM, 0.5))
+                                     theme.tint(theme.WOAD, 0.25)
+                                     if covered else theme.tint(theme.SEAM, 0.5))
         painter.setPen(theme.pen(theme.with_alpha(theme.SEAM, 130), 0.8))
         painter.drawLines([QLineF(left, HEAD + row * size, right, HEAD + row * size)
                            for row in range(rows.start, rows.stop + 1)])
@@ -243,10 +264,12 @@ class CrossingsView(DrawnView):
         if area.width() >= 15:
             painter.setFont(theme.font(min(12, area.width() - 6), strong=True))
             painter.setPen(theme.PAPER if direct else color)
-            painter.drawText(inner, Qt.AlignmentFlag.AlignCenter, str(first.order) + ("+" if len(found) > 1 else ""))
+            painter.drawText(inner, Qt.AlignmentFlag.AlignCenter,
+                             str(first.order) + ("+" if len(found) > 1 else ""))
 
     def _draw_ends(self, painter: QPainter, state: str, y: float, through: list[Way]) -> None:
-        names, terms = {node.id: node.name for node in self.document.puppet.nodes}, Terms(self.document.puppet)
+        names, terms = {node.id: node.name for node in self.document.puppet.nodes}, Terms(
+            self.document.puppet)
         x = theme.draw_text(painter, 10, y, "What ends ", theme.font(13), theme.QUIET)
         theme.draw_text(painter, x, y, names[state], theme.font(13, strong=True), theme.INK)
         for number, way in enumerate(self.ways_out(state)):
@@ -258,10 +281,12 @@ class CrossingsView(DrawnView):
             owner = "" if way.owner == state else f" · through {names.get(way.owner, way.owner)}"
             owner += ", tried before its own" if each.overrides else ""
             strong = way in through
-            x = theme.draw_text(painter, 16, y, f"{number + 1}", theme.font(12.5, strong=True), theme.QUIET) + 8
+            x = theme.draw_text(painter, 16, y, f"{number + 1}", theme.font(12.5, strong=True),
+                                theme.QUIET) + 8
             x = theme.draw_text(painter, x, y, f"→ {names.get(each.target, each.target)}",
                                 theme.font(13, strong=True), self._color(each.target)) + 10
-            theme.draw_text(painter, x, y, words + owner, theme.font(12.5, italic=strong), theme.INK,
+            theme.draw_text(painter, x, y, words + owner, theme.font(12.5, italic=strong),
+                            theme.INK,
                             self.width() - x - 10)
 
     def _color(self, node: str) -> QColor:
@@ -274,7 +299,7 @@ class CrossingsView(DrawnView):
         first, last = sorted((self._press[2], self._at[1]))
         return first <= column <= last and (first != last or self._at == (row, column))
 
-    # Hands ------------------------------------------------------------------------------------------------------
+    # Hands ----------------------------------------------------------------------------------------
 
     def _place(self, at: QPointF) -> tuple[int, int] | None:
         """The row and column at a point, -1 for the names before the first column."""
@@ -294,7 +319,11 @@ class CrossingsView(DrawnView):
         self._at = place if place is not None and place[1] >= 0 else None
         states = self.states
         ways = self._row(states[place[0]]).get(states[place[1]], []) if self._at and place else ()
-        described = self._description(states[place[0]], states[place[1]], list(ways)) if self._at and place else ""
+        described = (
+            self._description(states[place[0]], states[place[1]], list(ways))
+            if self._at and place
+            else ""
+        )
         self.setToolTip(plain(described))
         self.update()
 
@@ -326,10 +355,12 @@ class CrossingsView(DrawnView):
         self.update()
 
     def _fill(self, row: int, first: int, last: int) -> None:
-        """Ways from one state to all that the drag covered, like the one it began at if there is one."""
+        """Ways from one state to all that the drag covered, like the one it began at if there is
+        one."""
         states = self.states
         source = states[row]
-        covered = [state for state in states[min(first, last):max(first, last) + 1] if not self._row(source).get(state)]
+        covered = [state for state in states[min(first, last):max(first, last) + 1]
+                   if not self._row(source).get(state)]
         begun = self._row(source).get(states[first], [])
         like = begun[0].transition if begun else Transition("new", source, source)
         before = self.document.puppet
@@ -340,8 +371,10 @@ class CrossingsView(DrawnView):
     def things(self) -> list[Thing]:
         names = {node.id: node.name for node in self.document.puppet.nodes}
         return [Thing(f"from {names.get(state, state)}", ", ".join(
-            f"to {names.get(target, target)}: {len(ways)}" for target, ways in self._row(state).items()) or "no way",
-            self.name_area(number), state == self._chosen_state(), lambda state=state: self.chosen.emit("state", state))
+            f"to {names.get(target, target)}: {len(ways)}"
+            for target, ways in self._row(state).items()) or "no way",
+            self.name_area(number), state == self._chosen_state(),
+            lambda state=state: self.chosen.emit("state", state))
             for number, state in enumerate(self.states)]
 
     def key_lines(self) -> tuple[KeyLine, ...]:

@@ -30,18 +30,21 @@ Value = Callable[[FrameData], Any]
 COLUMNS: tuple[tuple[str, float, Value], ...] = (
     ("state", 124.0, lambda each: each.name), ("startup", 56.0, lambda each: each.startup),
     ("active", 48.0, lambda each: each.active), ("recovery", 64.0, lambda each: each.recovery),
-    ("cancel", 58.0, lambda each: each.cancel or (9999, 9999)), ("reach", 50.0, lambda each: each.reach),
+    ("cancel", 58.0, lambda each: each.cancel or (9999, 9999)),
+    ("reach", 50.0, lambda each: each.reach),
     ("damage", 58.0, lambda each: each.damage), ("hit stop", 56.0, lambda each: each.hit_stop),
     ("on hit", 48.0, lambda each: -9999 if each.on_hit is None else each.on_hit),
     ("on guard", 60.0, lambda each: -9999 if each.on_guard is None else each.on_guard),
-    ("control to hit", 116.0, lambda each: 9999 if each.from_control is None else each.from_control),
+    ("control to hit", 116.0,
+     lambda each: 9999 if each.from_control is None else each.from_control),
 )
 BAR = 112.0
 """How wide the stretches of the longest clip are drawn, under its name."""
 
 
 def _measured(setup: Setup) -> tuple[object, tuple[FrameData, ...]]:
-    """A puppet's table, by its program. The tick is made anew: this is done in a thread, and it keeps what it makes."""
+    """A puppet's table, by its program. The tick is made anew: this is done in a thread, and it
+    keeps what it makes."""
     return setup.program, frame_data(setup.puppet, setup.program, setup.world)
 
 
@@ -49,9 +52,11 @@ def texts_of(each: FrameData) -> list[object]:
     """What stands in the columns of a state."""
     return [
         each.name, each.startup, each.active, each.recovery,
-        f"{each.cancel[0]}–{each.cancel[1]}" if each.cancel else "—", f"{each.reach:g} px", each.damage,
+        f"{each.cancel[0]}–{each.cancel[1]}" if each.cancel else "—", f"{each.reach:g} px",
+        each.damage,
         each.hit_stop or "—", _signed(each.on_hit), _signed(each.on_guard),
-        f"{each.control.replace('_', ' ')} + {each.from_control}" if each.from_control is not None else "—",
+        f"{each.control.replace('_', ' ')} + {each.from_control}"
+        if each.from_control is not None else "—",
     ]
 
 
@@ -98,7 +103,9 @@ class FrameDataView(DrawnView):
     @property
     def is_measured(self) -> bool:
         """Whether the table is that of the puppet as it is."""
-        return self._measured is not None and self._measured[0] is self.player.recording.setup.program
+        return (
+            self._measured is not None and self._measured[0] is self.player.recording.setup.program
+        )
 
     def _measured_all(self, results: list[tuple[object, tuple[FrameData, ...]]]) -> None:
         self._measured = results[0]
@@ -106,7 +113,8 @@ class FrameDataView(DrawnView):
 
     def heading(self, number: int) -> QRectF:
         """Where the heading of a column is."""
-        return QRectF(10 + sum(wide for _, wide, _ in COLUMNS[:number]), 20, COLUMNS[number][1], HEAD - 22)
+        return QRectF(10 + sum(wide for _, wide, _ in COLUMNS[:number]), 20, COLUMNS[number][1],
+                      HEAD - 22)
 
     def row(self, number: int) -> QRectF:
         """Where a row is."""
@@ -120,7 +128,8 @@ class FrameDataView(DrawnView):
     def draw(self, painter: QPainter) -> None:
         rows = self.rows
         said = "in ticks, measured by playing each state and each control that leads to it"
-        theme.draw_text(painter, 10, 15, said if self.is_measured else "being measured…", theme.font(12), theme.QUIET)
+        theme.draw_text(painter, 10, 15, said if self.is_measured else "being measured…",
+                        theme.font(12), theme.QUIET)
         painter.setPen(theme.pen(theme.SEAM, 1.2))
         painter.setBrush(theme.PAPER)
         painter.drawRoundedRect(self.csv_button, 10, 10)
@@ -133,11 +142,13 @@ class FrameDataView(DrawnView):
             theme.draw_text(painter, area.x(), area.y() + 17, title + sign,
                             theme.font(12.5, strong=number == self.sorted_by), theme.INK)
         if not rows and self.is_measured:
-            theme.draw_text(painter, 10, HEAD + 20, "No state plays a clip with a hit window yet: drag one on the lanes"
+            theme.draw_text(painter, 10, HEAD + 20,
+                            "No state plays a clip with a hit window yet: drag one on the lanes"
                             " of the Clips page.", theme.font(13, italic=True), theme.QUIET)
         longest = max((row.total for row in rows), default=1)
         first = max(0, int((self.seen.top() - HEAD) // ROW))
-        for number, each in enumerate(rows[first:int((self.seen.bottom() - HEAD) // ROW) + 1], first):
+        for number, each in enumerate(rows[first:int((self.seen.bottom() - HEAD) // ROW) + 1],
+                                      first):
             self._draw_row(painter, number, each, longest)
         self.draw_focus(painter)
 
@@ -169,10 +180,11 @@ class FrameDataView(DrawnView):
         ):
             high = area.height() * tall
             painter.setBrush(color)
-            painter.drawRect(QRectF(area.x() + start * tick, area.center().y() - high / 2, max(1.0, count * tick),
+            painter.drawRect(QRectF(area.x() + start * tick, area.center().y() - high / 2,
+                                    max(1.0, count * tick),
             high))
 
-    # Hands ------------------------------------------------------------------------------------------------------
+    # Hands ----------------------------------------------------------------------------------------
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         at = event.position()
@@ -197,15 +209,18 @@ class FrameDataView(DrawnView):
     def things(self) -> list[Thing]:
         return [Thing(each.name, "; ".join(f"{title} {text}" for (title, *_), text in zip(
             COLUMNS[1:], texts_of(each)[1:], strict=True)), self.row(number),
-            self.document.selection == ("state", each.state), lambda id=each.state: self.chosen.emit(id))
+            self.document.selection == ("state", each.state),
+            lambda id=each.state: self.chosen.emit(id))
             for number, each in enumerate(self.rows)]
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (
-            KeyLine(("Up", "Down"), "the state above or below", lambda key: self.chosen.emit(stepped(
+            KeyLine(("Up", "Down"), "the state above or below",
+                    lambda key: self.chosen.emit(stepped(
                 [row.state for row in self.rows], (self.document.selection or ("", ""))[1], key)),
                 lambda: bool(self.rows)),
-            KeyLine(tuple(str(place + 1) for place in range(min(9, len(COLUMNS)))), "sort by that column",
+            KeyLine(tuple(str(place + 1) for place in range(min(9, len(COLUMNS)))),
+                    "sort by that column",
                     lambda key: self.sort(int(key) - 1)),
         )
 
@@ -217,7 +232,8 @@ class FrameDataView(DrawnView):
             except FileProblem as problem:
                 complain(self.window(), "The table was not written", str(problem))
 
-        choose_file(self.window(), "Write the frame data", "Tables (*.csv)", str(self.document.folder), put, ".csv",
+        choose_file(self.window(), "Write the frame data", "Tables (*.csv)",
+                    str(self.document.folder), put, ".csv",
                     f"{self.document.puppet.name} frame data")
 
 

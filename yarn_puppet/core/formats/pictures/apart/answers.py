@@ -1,4 +1,5 @@
-"""What is said between who wants a picture and the process that reads it, as JSON, a packet each."""
+"""What is said between who wants a picture and the process that reads it, as JSON, a packet
+each."""
 
 from __future__ import annotations
 
@@ -31,7 +32,8 @@ class Unreadable(msgspec.Struct, frozen=True, tag=True):
 
 
 class Done(msgspec.Struct, frozen=True, tag=True):
-    """It is read. With this comes a file that has the pixels of its pages, and from `at` on the `Contents`."""
+    """It is read. With this comes a file that has the pixels of its pages, and from `at` on the
+    `Contents`."""
 
     at: int
 

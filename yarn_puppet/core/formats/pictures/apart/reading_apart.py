@@ -1,5 +1,5 @@
-"""Reads pictures by a process of its own, as `read_pages` does: what is in a file can neither hold us up nor take our
-memory."""
+"""Reads pictures by a process of its own, as `read_pages` does: what is in a file can neither hold
+us up nor take our memory."""
 
 from __future__ import annotations
 
@@ -42,7 +42,8 @@ class _Killed(Exception):
 
 
 class PictureProcess:
-    """A process that reads pictures, begun when the first is asked for and anew where it ended; for any thread."""
+    """A process that reads pictures, begun when the first is asked for and anew where it ended; for
+    any thread."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
@@ -55,8 +56,9 @@ class PictureProcess:
     ) -> tuple[Page, ...]:
         """The pages of a picture file, an OpenRaster file or a folder of numbered pictures.
 
-        Raises PictureProblem; where only the number of pixels stands against it, TooLarge; Stopped once it is not
-        `wanted` any more, and then the process is ended in the middle of it. `progress` hears how far a folder is read.
+        Raises PictureProblem; where only the number of pixels stands against it, TooLarge; Stopped
+        once it is not `wanted` any more, and then the process is ended in the middle of it.
+        `progress` hears how far a folder is read.
         """
         # What is not wanted any more does not wait for others either.
         while not self._lock.acquire(timeout=GLANCE_SECONDS):
@@ -67,7 +69,8 @@ class PictureProcess:
             try:
                 return self._asked(path, most_pixels, left_out, progress, wanted)
             except _Killed as killed:
-                # It may have been killed while it had nothing to do: that is no fault of this picture.
+                # It may have been killed while it had nothing to do: that is no fault of this
+                # picture.
                 if not idle:
                     raise killed.problem from None
             try:
@@ -146,7 +149,8 @@ class PictureProcess:
         with theirs:
             environment = {**os.environ, "PYTHONPATH": str(ROOT), "OPENBLAS_NUM_THREADS": "1"}
             self._process = subprocess.Popen(
-                [sys.executable, "-P", "-m", MODULE, str(theirs.fileno())], pass_fds=[theirs.fileno()], env=environment,
+                [sys.executable, "-P", "-m", MODULE, str(theirs.fileno())],
+                pass_fds=[theirs.fileno()], env=environment,
                 stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         ours.settimeout(GLANCE_SECONDS)
         self._connection = ours
@@ -165,7 +169,8 @@ class PictureProcess:
 
 
 def _taken(descriptor: int, answer: Done, left_out: list[str] | None) -> tuple[Page, ...]:
-    """The pages that lie in a file that came over. Their pixels are views of it: it is held as long as they are."""
+    """The pages that lie in a file that came over. Their pixels are views of it: it is held as long
+    as they are."""
     with os.fdopen(descriptor, "rb") as file:
         whole = memoryview(mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ))
     contents = CONTENTS.decode(whole[answer.at:])

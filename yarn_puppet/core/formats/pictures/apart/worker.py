@@ -1,7 +1,8 @@
-"""The process that reads pictures: `python -m yarn_puppet.core.formats.pictures.apart.worker SOCKET`.
+"""The process that reads pictures: `python -m yarn_puppet.core.formats.pictures.apart.worker
+SOCKET`.
 
-It reads an `Ask` a packet and answers each with a `Done` or a `Problem`. What it may take is bound by the kernel: a
-decoder that goes beyond is refused memory, or ended. It ends when its socket does.
+It reads an `Ask` a packet and answers each with a `Done` or a `Problem`. What it may take is bound
+by the kernel: a decoder that goes beyond is refused memory, or ended. It ends when its socket does.
 """
 
 from __future__ import annotations
@@ -45,7 +46,8 @@ def _answer(connection: socket.socket, ask: PictureRequest) -> None:
             file.flush()
             socket.send_fds(connection, [msgspec.json.encode(Done(at))], [file.fileno()])
     except MemoryError:
-        _tell(connection, Unreadable(f"needs more than {share.memory >> 20} MiB of memory", said(path)))
+        _tell(connection, Unreadable(f"needs more than {share.memory >> 20} MiB of memory",
+                                     said(path)))
     except PictureProblem as problem:
         # A folder's problem may be that of a picture in it.
         where = str(problem).removesuffix(f": {problem.what}")
@@ -80,7 +82,8 @@ def keep_to(share: Share) -> None:
     """Let this process take so much from now on, and no more."""
     used = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (used + share.memory, resource.RLIM_INFINITY))
-    resource.setrlimit(resource.RLIMIT_CPU, (round(time.process_time()) + share.seconds, resource.RLIM_INFINITY))
+    resource.setrlimit(resource.RLIMIT_CPU,
+                       (round(time.process_time()) + share.seconds, resource.RLIM_INFINITY))
 
 
 def _tell(connection: socket.socket, answer: Progress | Unreadable) -> None:

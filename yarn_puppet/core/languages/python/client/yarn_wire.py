@@ -8,10 +8,10 @@ It is yours, without conditions. SPDX-License-Identifier: MIT-0
     state, report = lamplighter.step(state, down, senses)
     wire.follow(lamplighter.told(down, senses), lamplighter.digests(report), at=(x, y))
 
-or, without generated code, `report = wire.drive({"down": [...], "senses": {...}})`, which is None while there is no
-desk. The desk is looked for, and left, in a thread of its own: a desk that is not there, that stands still or that is
-another program costs no frame anything. Only `drive` waits, for the answer it is about, and once: a desk that does not
-give it in time is left.
+or, without generated code, `report = wire.drive({"down": [...], "senses": {...}})`, which is None
+while there is no desk. The desk is looked for, and left, in a thread of its own: a desk that is not
+there, that stands still or that is another program costs no frame anything. Only `drive` waits, for
+the answer it is about, and once: a desk that does not give it in time is left.
 """
 
 from __future__ import annotations
@@ -31,11 +31,13 @@ PROTOCOL = 1
 AGAIN_AFTER = 2.0
 """Seconds between looking for the desk."""
 ANSWER_WITHIN, WELCOME_WITHIN = 0.25, 2.0
-"""Seconds that an answer to a tick is waited for, and what the desk says to a game that comes in."""
+"""Seconds that an answer to a tick is waited for, and what the desk says to a game that comes
+in."""
 SILENT_AFTER = 2.0
 """Seconds that a desk which is only told has to show that it hears."""
 ASK_EVERY = 30
-"""Every so many ticks that are told an answer is asked for, so that a desk that stands still is noticed."""
+"""Every so many ticks that are told an answer is asked for, so that a desk that stands still is
+noticed."""
 GONE: tuple[type[Exception], ...] = (OSError, WebSocketException, ValueError, EOFError)
 NO_DESK: tuple[type[Exception], ...] = (*GONE, LookupError, TypeError, AttributeError)
 """What is no desk may answer anything."""
@@ -54,13 +56,14 @@ def _kept(place: tuple[str, str]) -> str:
 
 
 def default_key() -> str:
-    """The key that the desk keeps for its user; YARN_PUPPET_KEY where that is set. Empty where there is none."""
+    """The key that the desk keeps for its user; YARN_PUPPET_KEY where that is set. Empty where
+    there is none."""
     return os.environ.get("YARN_PUPPET_KEY", "") or _kept(HOME[0])
 
 
 def default_address() -> str:
-    """Where the desk listens: YARN_PUPPET_WIRE where that is set, what the desk wrote beside its key, or where it
-    listens at first."""
+    """Where the desk listens: YARN_PUPPET_WIRE where that is set, what the desk wrote beside its
+    key, or where it listens at first."""
     return os.environ.get("YARN_PUPPET_WIRE", "") or _kept(HOME[1]) or "127.0.0.1:47800"
 
 
@@ -81,9 +84,11 @@ class _Look:
         socket = None
         try:
             # As a block is entered: newer ones want it so, older ones allow it.
-            socket = connect(f"ws://{self.address}/", compression=None, open_timeout=WELCOME_WITHIN / 2,
+            socket = connect(f"ws://{self.address}/", compression=None,
+                             open_timeout=WELCOME_WITHIN / 2,
                              close_timeout=0.2, max_size=1 << 20, proxy=None).__enter__()
-            socket.send(json.dumps({"jsonrpc": "2.0", "method": "hello", "params": self.said, "id": 0}))
+            socket.send(json.dumps({"jsonrpc": "2.0", "method": "hello", "params": self.said,
+                                    "id": 0}))
             found = json.loads(socket.recv(timeout=WELCOME_WITHIN))
             if isinstance(found, dict) and isinstance(found.get("result"), dict):
                 self.socket, self.welcome = socket, found["result"]
@@ -105,8 +110,8 @@ def _closed(socket: ClientConnection) -> None:
 
 
 class Wire:
-    """One puppet of a game. `mode` is "drive" or "follow"; `welcome` is what the desk said of its puppet, None while
-    there is no desk; `trouble` what was wrong last."""
+    """One puppet of a game. `mode` is "drive" or "follow"; `welcome` is what the desk said of its
+    puppet, None while there is no desk; `trouble` what was wrong last."""
 
     def __init__(
         self, game: str, mode: str, code: str = "", made_of: str = "", address: str | None = None,
@@ -150,14 +155,17 @@ class Wire:
             self._tell({"method": "begin"})
 
     def back(self, ticks: int) -> None:
-        """Go back by so many ticks, 120 at the most: a game that predicted wrong rolls back, and tells what it runs
-        once more with the calls that it always makes."""
+        """Go back by so many ticks, 120 at the most: a game that predicted wrong rolls back, and
+        tells what it runs once more with the calls that it always makes."""
         self.tick = max(0, self.tick - ticks)
         if self.differs is not None and self.differs.get("tick", 0) >= self.tick:
             self.differs = None
 
-    def drive(self, inputs: dict[str, Any], at: tuple[float, float] = (0.0, 0.0)) -> dict[str, Any] | None:
-        """One tick: what happened in it; None where there is no desk, or it did not answer in time."""
+    def drive(
+        self, inputs: dict[str, Any], at: tuple[float, float] = (0.0, 0.0)
+    ) -> dict[str, Any] | None:
+        """One tick: what happened in it; None where there is no desk, or it did not answer in
+        time."""
         self.begins()
         if not self.here:
             return None
@@ -200,7 +208,7 @@ class Wire:
             self._looking.given_up, self._looking = True, None
         self._leave("")
 
-    # The connection ---------------------------------------------------------------------------------------------
+    # The connection -------------------------------------------------------------------------------
 
     def _look(self) -> None:
         """Look whether the desk has been found, or begin to look for it."""
@@ -213,7 +221,8 @@ class Wire:
             self.welcome, self.tick, self.trouble = found.welcome, 0, ""
             self.differs, self._asked, self._new = None, 0, True
         elif self._looking is None and time.monotonic() >= self._again:
-            said = {"protocol": PROTOCOL, "key": default_key() if self.key is None else self.key, "game": self.game,
+            said = {"protocol": PROTOCOL, "key": default_key() if self.key is None else self.key,
+                    "game": self.game,
                     "mode": self.mode, "code": self.code, "made_of": self.made_of}
             self._looking = _Look(self.address or default_address(), said)
 

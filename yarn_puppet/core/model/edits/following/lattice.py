@@ -1,4 +1,5 @@
-"""Cells that carry on the rows and columns of those that frames have: a frame may have moved to one that none had."""
+"""Cells that carry on the rows and columns of those that frames have: a frame may have moved to one
+that none had."""
 
 from __future__ import annotations
 
@@ -25,8 +26,9 @@ class Extent(NamedTuple):
 def carried_on(own: Iterable[Cell], extent: Extent) -> tuple[Cell, ...]:
     """Cells of the sizes of these, all over the picture, in reading order.
 
-    Columns are as far apart as those known are, by the greatest step that fits them all, or stand side by side where
-    only one is known; so are rows. Cells that overlap each other stand in no lattice.
+    Columns are as far apart as those known are, by the greatest step that fits them all, or stand
+    side by side where only one is known; so are rows. Cells that overlap each other stand in no
+    lattice.
     """
     groups: dict[tuple[int, int, int], list[Cell]] = {}
     for cell in own:

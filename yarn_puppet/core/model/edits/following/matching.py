@@ -1,4 +1,5 @@
-"""Which cell of a picture that was drawn anew is that of each frame: section 3 of docs/frames.md."""
+"""Which cell of a picture that was drawn anew is that of each frame: section 3 of
+docs/frames.md."""
 
 from __future__ import annotations
 
@@ -23,11 +24,11 @@ class Match(NamedTuple):
 class Drawing(NamedTuple):
     """A sheet as it is drawn now.
 
-    `cells` are those of its cut, in reading order, and `more` such as frames may have moved to beside them. `marks` are
-    of what is drawn in any of these and in the cells that frames have; one that has none is blank. `before` are
-    those of what was drawn there last, empty where nobody knows: what was gone by then was not drawn over now. Frames
-    of the cells in `fit` get cells of the cut, since it is that which has changed; `scale` is by how much the picture
-    grew.
+    `cells` are those of its cut, in reading order, and `more` such as frames may have moved to
+    beside them. `marks` are of what is drawn in any of these and in the cells that frames have; one
+    that has none is blank. `before` are those of what was drawn there last, empty where nobody
+    knows: what was gone by then was not drawn over now. Frames of the cells in `fit` get cells of
+    the cut, since it is that which has changed; `scale` is by how much the picture grew.
     """
 
     sheet: str
@@ -69,7 +70,8 @@ class _Matching:
 
     def _left(self) -> list[tuple[Old, Cell, Mark]]:
         """What has a mark and was not found yet."""
-        return [(old, old[0], old[1]) for old in self.olds if old not in self.found and old[1] is not None]
+        return [(old, old[0], old[1])
+                for old in self.olds if old not in self.found and old[1] is not None]
 
     def _in_their_cells(self) -> None:
         """What is drawn where it was."""
@@ -79,9 +81,11 @@ class _Matching:
                 self._take(each, cell, "kept")
 
     def _elsewhere(self) -> None:
-        """What is drawn in another cell: the next in reading order that holds the same, and nobody has.
+        """What is drawn in another cell: the next in reading order that holds the same, and nobody
+        has.
 
-        One of the same size comes first: others, as of another cut, hold the same only where they hold nothing else.
+        One of the same size comes first: others, as of another cut, hold the same only where they
+        hold nothing else.
         """
         shows: dict[tuple[object, ...], deque[Cell]] = {}
         for cell in self.cells:
@@ -113,9 +117,15 @@ class _Matching:
                 self._take(each, here, "redrawn")
 
     def _by_place(self, cell: Cell) -> Cell | None:
-        """The free cell of the cut that covers most of an old cell's place, at least half of either."""
+        """The free cell of the cut that covers most of an old cell's place, at least half of
+        either."""
         across, down = self.drawing.scale
-        x, y, width, height = cell.x * across, cell.y * down, cell.width * across, cell.height * down
+        x, y, width, height = (
+            cell.x * across,
+            cell.y * down,
+            cell.width * across,
+            cell.height * down,
+        )
         best, most = None, 0.0
         for each in self.drawing.cells:
             if each.page != cell.page or each in self.taken:
@@ -138,7 +148,8 @@ class _Matching:
                 self._take(each, first[mark.digest], "moved")
 
     def _unmarked(self) -> None:
-        """What was blank, or never looked at, goes where a marked frame of the same cell goes, and otherwise stays."""
+        """What was blank, or never looked at, goes where a marked frame of the same cell goes, and
+        otherwise stays."""
         marked = {old[0]: self.found[old].cell for old in reversed(self.olds)
                   if old in self.found and old[1] is not None}
         for old in self.olds:

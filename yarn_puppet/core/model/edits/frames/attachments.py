@@ -32,17 +32,26 @@ def with_length(window: Window) -> Window:
     first, last = sorted((window.start, window.end))
     if steps(first) == steps(last):
         last = (steps(first) + 1) / STEPS
-    return window if (first, last) == (window.start, window.end) else replace(window, start=first, end=last)
+    return (
+        window
+        if (first, last) == (window.start, window.end)
+        else replace(window, start=first, end=last)
+    )
 
 
-def reframed(clip: Clip, frames: Sequence[Frame], origins: Sequence[int | None], backwards: bool = False) -> Clip:
-    """A clip with other frames, and what hung on the old ones on them. `origins[i]` is the old index of what is now
-    frame i, None for one that is new; each old index stands at most once. `backwards` turns what is inside each."""
+def reframed(
+    clip: Clip, frames: Sequence[Frame], origins: Sequence[int | None], backwards: bool = False
+) -> Clip:
+    """A clip with other frames, and what hung on the old ones on them. `origins[i]` is the old
+    index of what is now frame i, None for one that is new; each old index stands at most once.
+    `backwards` turns what is inside each."""
     made = replace(clip, frames=tuple(frames))
     in_place = not backwards and list(origins) == list(range(len(clip.frames)))
     if not in_place:
         made = anchors_kept(clip, made, origins)
-    same = in_place and all(one.duration == other.duration for one, other in zip(frames, clip.frames, strict=True))
+    same = in_place and all(
+        one.duration == other.duration for one, other in zip(frames, clip.frames, strict=True)
+    )
     if same or not clip.events or not frames or not clip.frames:
         return made
     moving = _Moving(clip, made, origins, backwards)
@@ -56,8 +65,11 @@ def reframed(clip: Clip, frames: Sequence[Frame], origins: Sequence[int | None],
 class _Moving:
     """Where times of an old clip are in a new one."""
 
-    def __init__(self, old: Clip, new: Clip, origins: Sequence[int | None], backwards: bool) -> None:
-        self.old, self.new = [steps(border) for border in old.borders], [steps(border) for border in new.borders]
+    def __init__(
+        self, old: Clip, new: Clip, origins: Sequence[int | None], backwards: bool
+    ) -> None:
+        self.old, self.new = [steps(border) for border in old.borders], [
+            steps(border) for border in new.borders]
         self.backwards = backwards
         self.places = {origin: index for index, origin in enumerate(origins) if origin is not None}
 
@@ -75,13 +87,15 @@ class _Moving:
         if self.backwards:
             into = (lasts - into) % lasts
         at_end = time == end and not self.backwards
-        # What is after a frame's start stays after it: turned back and forth it would else end up at the other side.
+        # What is after a frame's start stays after it: turned back and forth it would else end up
+        # at the other side.
         now = max(min(into, 1), self._share(into, index, place))
         most = self.new[place + 1] - self.new[place] - (self._inside(place) if at_end else 1)
         return (self.new[place] + min(now, most)) / STEPS
 
     def _inside(self, place: int) -> int:
-        """By how much the end of a new frame must be missed to be still in it: the end of the clip is."""
+        """By how much the end of a new frame must be missed to be still in it: the end of the clip
+        is."""
         return 0 if place == len(self.new) - 2 else 1
 
     def _share(self, into: int, index: int, place: int) -> int:
@@ -89,21 +103,26 @@ class _Moving:
         return into if old == new else round(into * new / old)
 
     def _neighbour(self, index: int) -> tuple[int, bool]:
-        """The new place of the next frame that is left after one that is gone, or else of the last before it; and which
-        of both."""
-        later = next((self.places[each] for each in range(index + 1, len(self.old) - 1) if each in self.places), None)
+        """The new place of the next frame that is left after one that is gone, or else of the last
+        before it; and which of both."""
+        later = next((self.places[each]
+                      for each in range(index + 1, len(self.old) - 1) if each in self.places), None)
         if later is not None:
             return later, True
-        return next((self.places[each] for each in range(index - 1, -1, -1) if each in self.places), 0), False
+        return next((self.places[each] for each in range(index - 1, -1, -1) if each in self.places),
+                    0), False
 
     def window(self, window: Window) -> Window:
-        """A window over what it covered: from the first to the last of it, as the frames stand now."""
+        """A window over what it covered: from the first to the last of it, as the frames stand
+        now."""
         first, last, end = steps(window.start), steps(window.end), self.old[-1]
         if first >= end:
-            return replace(window, start=(self.new[-1] + first - end) / STEPS, end=(self.new[-1] + last - end) / STEPS)
+            return replace(window, start=(self.new[-1] + first - end) / STEPS,
+                           end=(self.new[-1] + last - end) / STEPS)
         past = max(0, last - end)
         covered = range(bisect_right(self.old, first) - 1, bisect_left(self.old, last - past))
-        spans = [self._cover(index, first, last - past) for index in covered if index in self.places]
+        spans = [self._cover(index, first, last - past)
+                 for index in covered if index in self.places]
         if not spans:
             left = self._neighbour(covered[0])[0]
             spans = [(self.new[left], self.new[left + 1])]

@@ -1,4 +1,5 @@
-"""Anchors that lie between those of the frames around stay where they are when those become others."""
+"""Anchors that lie between those of the frames around stay where they are when those become
+others."""
 
 from __future__ import annotations
 
@@ -26,7 +27,8 @@ def anchor_row(clip: Clip, anchor: str) -> list[Point | None]:
 
 
 def anchored(clip: Clip) -> tuple[Frame, ...]:
-    """The frames of a clip with every anchor that lies between others put down in them: each can go anywhere alone."""
+    """The frames of a clip with every anchor that lies between others put down in them: each can go
+    anywhere alone."""
     frames = list(clip.frames)
     for anchor in anchors_of(clip):
         for index, point in enumerate(anchor_row(clip, anchor)):
@@ -51,23 +53,27 @@ def anchor_rows(clip: Clip) -> Rows:
 
 
 def anchors_kept(old: Clip, new: Clip, origins: Sequence[int | None]) -> Clip:
-    """The new clip with its anchors where they were in the old one; `origins` are as for `reframed`."""
-    return anchors_at(new, {anchor: [row[origin] if origin is not None else None for origin in origins]
+    """The new clip with its anchors where they were in the old one; `origins` are as for
+    `reframed`."""
+    return anchors_at(new, {anchor: [row[origin] if origin is not None else None
+                                     for origin in origins]
                             for anchor, row in anchor_rows(old).items()})
 
 
 def anchors_at(new: Clip, rows: Rows) -> Clip:
-    """A clip with points put down where an anchor would lie elsewhere than its row says, or nowhere.
+    """A clip with points put down where an anchor would lie elsewhere than its row says, or
+    nowhere.
 
-    Where one frame needs a point, all between the same two that have one get theirs. Of a frame for which a row says
-    nothing the anchor may lie anywhere.
+    Where one frame needs a point, all between the same two that have one get theirs. Of a frame for
+    which a row says nothing the anchor may lie anywhere.
     """
     frames = list(new.frames)
     for anchor, was in rows.items():
         now = anchor_row(new, anchor)
         own = [index for index, frame in enumerate(new.frames) if frame.anchor(anchor) is not None]
         for before, after in pairwise((-1, *own, len(frames))):
-            wanted = {index: point for index in range(before + 1, after) if (point := was[index]) is not None}
+            wanted = {index: point for index in range(before + 1, after)
+                      if (point := was[index]) is not None}
             if any(now[index] != point for index, point in wanted.items()):
                 for index, point in wanted.items():
                     frames[index] = with_anchor(frames[index], anchor, point)

@@ -35,13 +35,15 @@ def box_removed(puppet: Puppet, clip: str, index: int, number: int) -> Puppet:
     frame = _frame(puppet, clip, index)
     if frame is None or not 0 <= number < len(frame.boxes):
         return puppet
-    return frame_changed(puppet, clip, index, boxes=(*frame.boxes[:number], *frame.boxes[number + 1:]))
+    return frame_changed(puppet, clip, index,
+                         boxes=(*frame.boxes[:number], *frame.boxes[number + 1:]))
 
 
 def boxes_copied(puppet: Puppet, clip: str, index: int, kind: str, onto: Collection[int]) -> Puppet:
     """With a frame's boxes of one kind in other frames too, in place of those of that kind there.
 
-    A copy keeps its distance from the pivot, so that it stays at the figure where frames have pivots of their own.
+    A copy keeps its distance from the pivot, so that it stays at the figure where frames have
+    pivots of their own.
     """
     found = puppet.clip(clip)
     frame = _frame(puppet, clip, index)
@@ -63,7 +65,8 @@ def boxes_copied(puppet: Puppet, clip: str, index: int, kind: str, onto: Collect
 
 
 def hit_box_through_window(puppet: Puppet, clip: str, index: int) -> Puppet:
-    """With the last hit box of a frame in every other frame under a hit window it belongs to that has no hit box yet.
+    """With the last hit box of a frame in every other frame under a hit window it belongs to that
+    has no hit box yet.
 
     A window hits on all its frames; a frame without a box would be a hole in it.
     """
@@ -74,13 +77,15 @@ def hit_box_through_window(puppet: Puppet, clip: str, index: int) -> Puppet:
     under = [
         number for number, each in enumerate(found.frames)
         if number != index and not any(box.kind == "hit" for box in each.boxes) and any(
-            window.kind == "hit" and boxes[-1].name in ("", window.name) and _covers(found, window, number)
+            window.kind == "hit" and boxes[-1].name in ("", window.name)
+            and _covers(found, window, number)
             and _covers(found, window, index) for window in found.windows)
     ]
     here = found.pivot_of(index)
     for number in under:
         there = found.pivot_of(number)
-        copy = replace(boxes[-1], x=tidy(boxes[-1].x + there.x - here.x), y=tidy(boxes[-1].y + there.y - here.y))
+        copy = replace(boxes[-1], x=tidy(boxes[-1].x + there.x - here.x),
+                       y=tidy(boxes[-1].y + there.y - here.y))
         puppet = box_added(puppet, clip, number, copy)
     return puppet
 
@@ -105,15 +110,18 @@ def anchor_set(puppet: Puppet, clip: str, index: int, anchor: str, x: float, y: 
 
 
 def anchor_cleared(puppet: Puppet, clip: str, index: int, anchor: str) -> Puppet:
-    """Without the place an anchor has in a frame: from then on it lies between those of the frames around."""
+    """Without the place an anchor has in a frame: from then on it lies between those of the frames
+    around."""
     frame = _frame(puppet, clip, index)
     if frame is None:
         return puppet
-    return frame_changed(puppet, clip, index, anchors=tuple(each for each in frame.anchors if each.anchor != anchor))
+    return frame_changed(puppet, clip, index,
+                         anchors=tuple(each for each in frame.anchors if each.anchor != anchor))
 
 
 def pivot_set(puppet: Puppet, clip: str, index: int | None, pivot: Point | None) -> Puppet:
-    """With a pivot for one frame, or for the clip where `index` is None. None is that of the clip, or the default."""
+    """With a pivot for one frame, or for the clip where `index` is None. None is that of the clip,
+    or the default."""
     if index is None:
         return clip_changed(puppet, clip, pivot=pivot)
     return frame_changed(puppet, clip, index, pivot=pivot)

@@ -40,7 +40,8 @@ def event_added(puppet: Puppet, clip: str, event: Moment | Window) -> tuple[Pupp
 
 
 def event_changed(puppet: Puppet, clip: str, id: str, /, **values: Any) -> Puppet:
-    """With other values in a moment or window of a clip. A window has a length; no time is put past the end."""
+    """With other values in a moment or window of a clip. A window has a length; no time is put past
+    the end."""
     found = puppet.clip(clip)
     if found is None:
         return puppet
@@ -60,8 +61,8 @@ def event_changed(puppet: Puppet, clip: str, id: str, /, **values: Any) -> Puppe
 
 
 def _within(borders: Sequence[float], event: Event) -> Event:
-    """An event inside the clip of these borders, a window of some length: what is past the end is put to the end. A
-    clip without frames has no end yet."""
+    """An event inside the clip of these borders, a window of some length: what is past the end is
+    put to the end. A clip without frames has no end yet."""
     length = borders[-1] or LATEST
     if isinstance(event, Moment):
         return replace(event, at=min(event.at, length))
@@ -72,7 +73,8 @@ def _within(borders: Sequence[float], event: Event) -> Event:
 
 
 def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> Puppet:
-    """With moments and windows moved by some milliseconds together, as far as all of them stay inside the clip."""
+    """With moments and windows moved by some milliseconds together, as far as all of them stay
+    inside the clip."""
     found = puppet.clip(clip)
     chosen = [event for event in found.events if event.id in ids] if found else []
     if found is None or not chosen:
@@ -83,10 +85,12 @@ def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> 
     return clip_changed(
         puppet, clip,
         moments=tuple(
-            replace(moment, at=tidy(moment.at + by)) if moment.id in ids else moment for moment in found.moments
+            replace(moment, at=tidy(moment.at + by)) if moment.id in ids else moment
+            for moment in found.moments
         ),
         windows=tuple(
-            replace(window, start=tidy(window.start + by), end=tidy(window.end + by)) if window.id in ids else window
+            replace(window, start=tidy(window.start + by), end=tidy(window.end + by))
+            if window.id in ids else window
             for window in found.windows
         ),
     )
@@ -95,7 +99,8 @@ def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> 
 def events_copied(
     puppet: Puppet, clip: str, ids: Collection[str], target: str
 ) -> tuple[Puppet, tuple[str, ...]]:
-    """With copies of moments and windows in another clip, at the same times, no later than its end; also their ids.
+    """With copies of moments and windows in another clip, at the same times, no later than its end;
+    also their ids.
 
     Of a window that would start past the end the copy covers the last frame.
     """

@@ -22,12 +22,16 @@ def _edited(puppet: Puppet, clip: str, edit: Callable[[Clip], Clip]) -> Puppet:
         return puppet
     after = edit(found)
     return changed(
-        puppet, "clips", clip, frames=after.frames, moments=after.moments, windows=after.windows, mode=after.mode
+        puppet, "clips", clip, frames=after.frames, moments=after.moments, windows=after.windows,
+        mode=after.mode
     )
 
 
-def frames_changed(puppet: Puppet, clip: str, indices: Collection[int] | None = None, **values: Any) -> Puppet:
-    """With other values in some frames of a clip, or in all of them. Durations are in whole steps, at least 1 ms."""
+def frames_changed(
+    puppet: Puppet, clip: str, indices: Collection[int] | None = None, **values: Any
+) -> Puppet:
+    """With other values in some frames of a clip, or in all of them. Durations are in whole steps,
+    at least 1 ms."""
     if "duration" in values:
         values["duration"] = max(LEAST_DURATION, tidy(values["duration"]))
 
@@ -47,13 +51,14 @@ def frame_changed(puppet: Puppet, clip: str, index: int, **values: Any) -> Puppe
 
 
 def length_set(puppet: Puppet, clip: str, milliseconds: float) -> Puppet:
-    """With a clip that lasts so long to the thousandth of a millisecond: each frame keeps its share, and none is
-    shorter than a millisecond."""
+    """With a clip that lasts so long to the thousandth of a millisecond: each frame keeps its
+    share, and none is shorter than a millisecond."""
 
     def edit(found: Clip) -> Clip:
         lasting = shared_out([steps(frame.duration) for frame in found.frames], steps(milliseconds),
                              steps(LEAST_DURATION))
-        frames = [replace(each, duration=lasts / STEPS) for each, lasts in zip(found.frames, lasting, strict=True)]
+        frames = [replace(each, duration=lasts / STEPS)
+                  for each, lasts in zip(found.frames, lasting, strict=True)]
         return reframed(found, frames, range(len(frames)))
 
     return _edited(puppet, clip, edit)
@@ -72,9 +77,11 @@ def frames_moved(puppet: Puppet, clip: str, indices: Collection[int], to: int) -
     return _edited(puppet, clip, edit)
 
 
-def frames_brought(puppet: Puppet, source: str, indices: Collection[int], target: str, at: int) -> Puppet:
-    """With copies of some frames of one clip before what is frame `at` of another, or of the same one: they stand, look
-    and have their anchors as they did."""
+def frames_brought(
+    puppet: Puppet, source: str, indices: Collection[int], target: str, at: int
+) -> Puppet:
+    """With copies of some frames of one clip before what is frame `at` of another, or of the same
+    one: they stand, look and have their anchors as they did."""
     found, onto = puppet.clip(source), puppet.clip(target)
     if found is None or onto is None:
         return puppet

@@ -28,18 +28,22 @@ def _turned(point: Point, width: int) -> Point:
 
 
 def mirrored_clip(clip: Clip) -> Clip:
-    """A clip that faces the other way. Each frame is turned by its own width, and so is its pivot."""
-    pivots = [_turned(clip.pivot_of(index), frame.cell.width) for index, frame in enumerate(clip.frames)]
+    """A clip that faces the other way. Each frame is turned by its own width, and so is its
+    pivot."""
+    pivots = [_turned(clip.pivot_of(index), frame.cell.width)
+              for index, frame in enumerate(clip.frames)]
     turned = replace(clip, faces="left" if clip.faces == "right" else "right",
                      frames=tuple(map(mirrored, clip.frames)))
     return standing(turned, pivots)
 
 
 def standing(clip: Clip, pivots: Sequence[Point]) -> Clip:
-    """A clip whose frames have these pivots: that of most frames without one of their own becomes the clip's."""
+    """A clip whose frames have these pivots: that of most frames without one of their own becomes
+    the clip's."""
     if all(clip.pivot_of(index) == pivot for index, pivot in enumerate(pivots)):
         return clip
-    shared = [pivot for frame, pivot in zip(clip.frames, pivots, strict=True) if frame.pivot is None]
+    shared = [pivot for frame, pivot in zip(clip.frames, pivots, strict=True)
+              if frame.pivot is None]
     common = Counter(shared).most_common(1)[0][0] if shared else clip.pivot
     return replace(clip, pivot=common, frames=tuple(
         replace(frame, pivot=None if frame.pivot is None and pivot == common else pivot)
@@ -53,18 +57,20 @@ def facing(clip: Clip, side: Side) -> Clip:
 
 
 def stood(target: Clip, source: Clip) -> tuple[Frame, ...]:
-    """The frames of a clip that looks to the same side as another, with the pivots they need to stand there as they
-    did."""
+    """The frames of a clip that looks to the same side as another, with the pivots they need to
+    stand there as they did."""
     frames = []
     for index, frame in enumerate(source.frames):
         pivot, plain = source.pivot_of(index), replace(frame, pivot=None)
         # What the target gives by itself need not be put down.
-        frames.append(plain if replace(target, frames=(plain,)).pivot_of(0) == pivot else replace(frame, pivot=pivot))
+        frames.append(plain if replace(target, frames=(plain,)).pivot_of(0) == pivot
+                      else replace(frame, pivot=pivot))
     return tuple(frames)
 
 
 def brought_into(target: Clip, source: Clip, indices: Sequence[int]) -> tuple[Frame, ...]:
-    """Frames of a clip as they are to be in another: they stand, look and have their anchors as they did."""
+    """Frames of a clip as they are to be in another: they stand, look and have their anchors as
+    they did."""
     source = facing(source, target.faces)
     frames = stood(target, replace(source, frames=anchored(source)))
     return tuple([frames[index] for index in indices])
