@@ -302,7 +302,7 @@ def make_case(name: str) -> dict[str, Any]:
                        tuple(Landed(*each) for each in landed), stopped)
         state, report = tick(program, state, given)
         trace.append(plain_report(program, report))
-    return {"about": (CASES[name].__doc__ or "Drawn at random.").strip(),
+    return {"about": " ".join((CASES[name].__doc__ or "Drawn at random.").split()),
             "puppet": {"format": 1, **plain(puppet)},
             "inputs": [{"down": down, "senses": senses, "landed": landed, "stopped": stopped}
                        for down, senses, landed, stopped in ticks], "trace": trace}

@@ -72,7 +72,7 @@ class Layer:
         self.state, self.visit = state, self.visit + 1
         self.clip: Any = None
         self.placed: Any = None
-        self.fresh, self.ticks, self.time, self.loops, self.done = True, 0, 0, 0, False
+        self.fresh, self.ticks, self.time, self.cycle, self.done = True, 0, 0, 0, False
         self.open: list[tuple[Any, int, int]] = []
         """(window, frame shown, pass)"""
         self.has_hit = False

@@ -521,7 +521,7 @@ class Keeping(Case):
         again = [(names[record.report.layers[0].state], record.report.layers[0].clip_time)
                  for record in replay(set_up(puppet, None), take)]
         self.assertEqual(again, reports)
-        last = list(controls_of(take))[-1].sent
+        last = list(controls_of(take))[-1].game
         assert last is not None
         self.assertEqual(last.at, (999.5, 3.25))
 
@@ -599,17 +599,17 @@ class Document(Case):
                 self.assertIn(str(error["code"]).replace("-", "−"), page)
             for parameter in method["params"]:
                 self.assertIn(parameter["name"], page)
-        for field in DOCUMENT["components"]["schemas"]["ReportTold"]["properties"]:
+        for field in DOCUMENT["components"]["schemas"]["ReportMessage"]["properties"]:
             self.assertIn(f"`{field}`", page)
 
     def test_the_types_of_the_client_in_javascript_have_every_field(self) -> None:
         types = LANGUAGES["javascript"].client()["yarn_wire.d.ts"]
         schemas = DOCUMENT["components"]["schemas"]
-        for name, sent in (("ReportTold", "Report"), ("LayerTold", "LayerReport"),
-                           ("MomentTold", "Moment"),
-                           ("WindowTold", "Window"), ("PropTold", "Prop"), ("RuleTold", "Rule"),
+        for name, sent in (("ReportMessage", "Report"), ("LayerMessage", "LayerReport"),
+                           ("MomentMessage", "Moment"),
+                           ("WindowMessage", "Window"), ("PropMessage", "Prop"), ("RuleMessage", "Rule"),
                            ("Picture", "Picture"),
-                           ("FadingTold", "Fading"), ("Welcome", "Welcome")):
+                           ("FadingMessage", "Fading"), ("Welcome", "Welcome")):
             body = types.split(f"export interface {sent} {{")[1].split("\nexport ")[0]
             for field in schemas[name]["properties"]:
                 self.assertRegex(body, rf"\b{field}: ", f"{sent}.{field}")

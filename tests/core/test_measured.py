@@ -188,7 +188,7 @@ class Getting(Case):
         way, tried = way_to(record, lambda at: at.report.layers[0].state == "s", 40)
         self.assertGreater(tried, 0)
         assert way is not None
-        self.assertEqual(way.hands[0], frozenset({"attack"}))
+        self.assertEqual(way.controls[0], frozenset({"attack"}))
         self.assertLess(way.ticks, 20)
         none, tried = way_to(record, lambda at: False, 24)
         self.assertIsNone(none)

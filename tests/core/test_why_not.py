@@ -160,7 +160,7 @@ class WhyNot(Case):
     def test_of_a_game_what_it_told_stays(self) -> None:
         for name in ("three_in_a_row.take.json", "rooftop_chase.take.json"):
             records = in_a_game(shipped(name))
-            self.assertTrue(any(record.controls.counted and record.controls.counted.landed
+            self.assertTrue(any(record.controls.game and record.controls.game.landed
                                 for record in records))
             self.assertEqual(asked(records, 3, 14)[0], [])
 

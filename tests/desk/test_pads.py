@@ -49,17 +49,17 @@ class Decoding(Case):
     def test_triggers_and_hats_are_buttons_told_once(self) -> None:
         decoder = Decoder({0x05: (0, 255)})
         pressed = [each for value in (0, 100, 140, 255, 90)
-                   for each in decoder.pressed(Event(ABSOLUTE, 0x05, value))]
+                   for each in decoder.events_of(Event(ABSOLUTE, 0x05, value))]
         self.assertEqual([(each.name, each.value) for each in pressed], [("pad:right trigger", 1.0),
                                                                      ("pad:right trigger", 0.0)])
         hat = [each for value in (-1, 1, 0)
-               for each in decoder.pressed(Event(ABSOLUTE, 0x10, value))]
+               for each in decoder.events_of(Event(ABSOLUTE, 0x10, value))]
         self.assertEqual([(each.name, each.value) for each in hat], [
             ("pad:left", 1.0), ("pad:left", 0.0), ("pad:right", 1.0), ("pad:right", 0.0)])
 
     @given(some.integers(0, 65535), some.integers(0, 65535), some.integers(-2**31, 2**31 - 1))
     def test_no_event_of_any_device_breaks_it(self, type: int, code: int, value: int) -> None:
-        for pressed in Decoder({}).pressed(Event(type, code, value)):
+        for pressed in Decoder({}).events_of(Event(type, code, value)):
             self.assertTrue(-1 <= pressed.value <= 1)
 
     def test_events_are_read_as_the_kernel_lays_them_out(self) -> None:

@@ -172,7 +172,7 @@ def sliding(
             found.append(Slide(since, tick, layer.state, from_x, from_x + slip, body.y))
             carried = None
         was = key
-    slides = [each for each in _joined(found) if abs(each.to_x - each.from_x) >= LEAST_SLIDE]
+    slides = [each for each in _joined(found) if abs(each.to_x - each.from_x) >= LEAST_REPORTED]
     return Sliding(tuple(slides), tuple(unmeasured.items()))
 
 
@@ -185,7 +185,7 @@ def slides(
 
 LEAST_MOVED = 0.5
 """Pixels across from which a frame is one that moved."""
-LEAST_SLIDE = 4.0
+LEAST_REPORTED = 4.0
 """Pixels in all below which sliding is not told."""
 MOST_HELD = 12
 """Ticks after which a frame that is held is measured again."""

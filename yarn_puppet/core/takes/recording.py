@@ -194,8 +194,7 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
             landed += [(number, *hit) for hit in now.game.landed]
         before = now
     return Take(
-        booth, rate, len(controls), tuple(changes), tuple(senses),
-        axes=tuple(axes),  # type: ignore[arg-type]
-        landed=tuple(landed), stopped=tuple(stopped),
-        places=tuple(places),  # type: ignore[arg-type]
+        booth, rate, len(controls), tuple(changes), tuple(senses),  # type: ignore[arg-type]
+        axes=tuple(axes), landed=tuple(landed),
+        stopped=tuple(stopped), places=tuple(places),  # type: ignore[arg-type]
     )

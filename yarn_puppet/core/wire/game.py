@@ -71,8 +71,8 @@ class Game:
     def welcome(self) -> Welcome:
         """What it is told of the puppet."""
         setup = self.revision.setup
-        senses = [SenseMessage(sense.id, sense.name, sense.type, sense.start,
-                               sense.choices)  # type: ignore[arg-type]
+        senses = [SenseMessage(sense.id, sense.name, sense.type,  # type: ignore[arg-type]
+                               sense.start, sense.choices)
                   for sense in setup.program.senses]
         return Welcome(PROTOCOL, self.name, setup.puppet.name, setup.program.rate,
                        self.revision.made_of, self.same,

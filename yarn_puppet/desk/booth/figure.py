@@ -3,6 +3,8 @@ it."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from math import ceil
 
 from PyQt6.QtCore import QRectF
@@ -46,11 +48,12 @@ def _empty(whole: QRectF, grain: float) -> QImage:
     return image
 
 
-def _painter_on(image: QImage, whole: QRectF, grain: float) -> QPainter:
+@contextmanager
+def _painting_on(image: QImage, whole: QRectF, grain: float) -> Iterator[QPainter]:
     with painting(image) as painter:
         painter.scale(grain, grain)
         painter.translate(-whole.topLeft())
-        return painter
+        yield painter
 
 
 def _draw_mixed(
@@ -63,20 +66,19 @@ def _draw_mixed(
         whole = whole.united(QRectF(*piece.placed.picture()[0]))
     grain = max(1.0, painter.transform().m11())
     image = _empty(whole, grain)
-    mixing = _painter_on(image, whole, grain)
-    mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_Plus)
-    for piece in layer.pieces:
-        # By itself first: what is added with an opacity is cut off at the brightest before it is
-        # weighed.
-        share = _empty(whole, grain)
-        alone = _painter_on(share, whole, grain)
-        alone.setOpacity(piece.share)
-        _draw_piece(alone, art, piece)
-        alone.end()
-        mixing.drawImage(whole, share, QRectF(share.rect()))
-    if tint is not None:
-        mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
-        mixing.fillRect(whole, QColor(tint.red, tint.green, tint.blue, round(255 * tint.strength)))
-    mixing.end()
+    with _painting_on(image, whole, grain) as mixing:
+        mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_Plus)
+        for piece in layer.pieces:
+            # By itself first: what is added with an opacity is cut off at the brightest before it
+            # is weighed.
+            share = _empty(whole, grain)
+            with _painting_on(share, whole, grain) as alone:
+                alone.setOpacity(piece.share)
+                _draw_piece(alone, art, piece)
+            mixing.drawImage(whole, share, QRectF(share.rect()))
+        if tint is not None:
+            mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
+            mixing.fillRect(
+                whole, QColor(tint.red, tint.green, tint.blue, round(255 * tint.strength)))
     painter.setOpacity(opacity * layer.weight)
     painter.drawImage(whole, image, QRectF(image.rect()))

@@ -11,7 +11,7 @@ C_NAMES = ReadFormats(
     "w->p->down[{}]",
     "window_open(w, {})", "state_active(w, {})",
     {"done": "done_of(w, l)", "elapsed": "elapsed_of(w, l)", "clip_time": "clip_time_of(w, l)",
-     "loops": "(double)w->p->layers[l].cycle", "facing": "(double)w->p->facing"},
+     "loops": "(double)w->p->layers[l].loops", "facing": "(double)w->p->facing"},
     {"/": "divided({}, {})", "abs": "fabs({})", "sign": "sign_of({})", "min": "least_of({}, {})",
      "max": "most_of({}, {})"},
     "{} == {}", "{} != {}", "true", "false")

@@ -149,9 +149,9 @@ def _cell(value: float) -> str:
 
 
 def _numbers(name: str, values: Sequence[int], kind: str = "int32_t") -> str:
-    clip_facts = [_bool(bool(value)) if kind == "bool" else str(value) for value in values] or ["0"]
-    lines = ",\n    ".join(", ".join(clip_facts[at: at + 16])
-                           for at in range(0, len(clip_facts), 16))
+    words = [_bool(bool(value)) if kind == "bool" else str(value) for value in values] or ["0"]
+    lines = ",\n    ".join(", ".join(words[at: at + 16])
+                           for at in range(0, len(words), 16))
     return f"static const {kind} {name}[] = {{\n    {lines}\n}};\n"
 
 

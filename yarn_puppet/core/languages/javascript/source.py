@@ -39,7 +39,7 @@ JS_NAMES = ReadFormats(
     "senses[{}]", "memoRead(p, {})", "p.thresholds[{}]", "(p.lives[{}] >= 0)", "p.down[{}]",
     "windowOpen(p, {})", "stateActive(p, {})",
     {"done": "doneOf(p, l)", "elapsed": "elapsedOf(p, l)", "clip_time": "clipTimeOf(p, l)",
-     "loops": "p.layers[l].cycle", "facing": "p.facing"},
+     "loops": "p.layers[l].loops", "facing": "p.facing"},
     {"/": "divided({}, {})", "abs": "Math.abs({})", "sign": "signOf({})", "min": "leastOf({}, {})",
      "max": "mostOf({}, {})"},
     "{} === {}", "{} !== {}", "true", "false")

@@ -6,9 +6,11 @@ from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
 from ...model.basics.base import Scalar
+from ...model.graph import Group, State
 from ...model.kinds.promises import PROMISES, PromiseKind
 from ...model.promise import Happening, Promise
 from ...model.puppet import Puppet
+from ...model.wiring import Intent, Sense
 from ..comparing.words import said
 from ..recording import carried
 from ..run import Record, RunState, Setup
@@ -99,10 +101,10 @@ def counted(count: int, of: str, several: str = "") -> str:
 
 def happening_words(happening: Happening, puppet: Puppet) -> str:
     """What happens, by name."""
-    named = {"intent": puppet.intents, "sense": puppet.senses, "state": puppet.nodes}.get(
-        happening.kind, ())
-    found = next((each.name for each in named if each.id == happening.id),
-                 happening.id)  # type: ignore[attr-defined]
+    entries: dict[str, tuple[Intent | Sense | State | Group, ...]] = {
+        "intent": puppet.intents, "sense": puppet.senses, "state": puppet.nodes}
+    found = next((entry.name for entry in entries.get(happening.kind, ())
+                  if entry.id == happening.id), happening.id)
     return found.replace("_", " ")
 
 

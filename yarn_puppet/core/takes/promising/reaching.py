@@ -28,7 +28,7 @@ class Route(NamedTuple):
     stretch by stretch."""
 
     ticks: int
-    tried_controls: tuple[frozenset[str], ...]
+    controls: tuple[frozenset[str], ...]
 
 
 def way_to(
@@ -39,7 +39,7 @@ def way_to(
     if so(record):
         return Route(0, ()), 0
     setup = record.setup
-    tried_controls = controls_tried(setup)
+    combinations = controls_tried(setup)
     letting_go = _timed_actions(setup)
     # A game that told of a hit in this tick does not tell of it in all that follow, nor hold
     # everything for ever.
@@ -52,7 +52,7 @@ def way_to(
     tried = 0
     while waiting:
         state, ticks, before, controls = waiting.popleft()
-        for down in tried_controls:
+        for down in combinations:
             # Breadth first: what is left to go on from took as long, or longer.
             if ticks >= most_ticks or tried >= MOST_TRIED:
                 return None, tried

@@ -122,7 +122,7 @@ class NewsList(QDialog):
         scroll.setWidget(inside)
         scroll.setWidgetResizable(True)
         QVBoxLayout(self).addWidget(scroll)
-        sources.shown.connect(self.refresh)
+        sources.changed.connect(self.refresh)
         document.puppet_changed.connect(self.refresh)
         self.refresh()
 

@@ -229,9 +229,9 @@ class Sources(QObject):
                  clips[at.clip].frames[at.frame].mark)
             for at in found.lost
         )
-        changed = SheetNews(sheet.id, found.kept, moved, redrawn, lost, fresh)
-        if changed.moved or changed.redrawn or changed.lost or changed.fresh:
-            self.news[sheet.id] = changed
+        news = SheetNews(sheet.id, found.kept, moved, redrawn, lost, fresh)
+        if news.moved or news.redrawn or news.lost or news.fresh:
+            self.news[sheet.id] = news
         else:
             self.news.pop(sheet.id, None)
         steps = [found.puppet, *recut_too(puppets[1:], drawing)]
