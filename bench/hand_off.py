@@ -156,7 +156,7 @@ int main(void) {
     }
     return 0;
 }
-"""
+"""  # noqa: E501
 
 
 def main() -> None:

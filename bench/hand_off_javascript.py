@@ -80,7 +80,7 @@ for (let round = 0; round < @ROUNDS@; round++) {
   console.log(`anew ${Number(process.hrtime.bigint() - began) / rows.length / 10}`);
 }
 console.log(`kept ${kept}`);
-"""
+"""  # noqa: E501
 
 
 def main() -> None:

@@ -99,7 +99,8 @@ async def play(address: str, name: str, messages: list[str], late: list[float]) 
 def figures(times: list[float]) -> str:
     """Median, 99th of a hundred, and the most, in milliseconds."""
     times = sorted(times)
-    return f"{times[len(times) // 2]:.2f} ms, p99 {times[len(times) * 99 // 100]:.2f} ms, most {times[-1]:.1f} ms"
+    return (f"{times[len(times) // 2]:.2f} ms, p99 {times[len(times) * 99 // 100]:.2f} ms, most "
+            f"{times[-1]:.1f} ms")
 
 
 async def main() -> None:

@@ -56,7 +56,7 @@ async function mixed(each) {
   catch (error) { answer = {problem: String(error)}; }
   await fetch("/answer", {method: "POST", body: JSON.stringify(answer)});
 })();
-</script></body>"""
+</script></body>"""  # noqa: E501
 
 
 class Seen(NamedTuple):

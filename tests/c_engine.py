@@ -102,7 +102,7 @@ void @_run(FILE *from) {
         puts("");
     }
 }
-"""
+"""  # noqa: E501
 READS = {"bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"),
          "float": ("%la", "value", "value"),
          "choice": ("%d", "number", "(@_choice)number")}

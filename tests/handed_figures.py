@@ -150,7 +150,7 @@ PRINTED_IN_C = """{
     puts("");
     }
 }
-"""
+"""  # noqa: E501
 
 
 def in_c(puppet: Puppet, case: Case, folder: Path, more: Sequence[str] = ()) -> list[Line]:
@@ -210,7 +210,7 @@ for (const input of JSON.parse(readFileSync("inputs.json", "utf8"))) {
   out.layers.forEach((_, layer) => line.push(...it.bodyBoxes(out, layer).flatMap(sides)));
   console.log(line.join(" "));
 }
-"""
+"""  # noqa: E501
 
 
 def in_javascript(puppet: Puppet, case: Case, folder: Path) -> list[Line]:

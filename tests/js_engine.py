@@ -62,7 +62,7 @@ for (const [number, ticks] of cases.entries()) {
     console.log(found.join(" "));
   }
 }
-"""
+"""  # noqa: E501
 
 
 def differing(cases: Sequence[Case], folder: Path) -> list[str]:

@@ -239,7 +239,8 @@ def _events_elsewhere(row: Row, clip: Clip) -> str | None:
         inside = low < at <= high if is_end else low <= at < high or (may_end and at == high)
         wanted = low + spot.share * spot.picture.lasts
         if not inside or abs(at - wanted) > spot.error * spot.picture.lasts + 1:
-            return f"at {at}, wanted {float(wanted)} in {low} to {high}, of {borders}, error {float(spot.error)}"
+            return (f"at {at}, wanted {float(wanted)} in {low} to {high}, of {borders}, error "
+                    f"{float(spot.error)}")
         return None
 
     if (len(row.moments), len(row.windows)) != (len(clip.moments), len(clip.windows)):

@@ -20,7 +20,7 @@ from yarn_puppet.core.formats.vcd_file import write_vcd
 from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.demo import DEMO_TAKE, FIRST_STEPS
 
-ODD_NAMES = ("光", "影", "火", "wire", "end", "a b", "a_b", "a-b", "$end", "", "1", "senses", "body",
+ODD_NAMES = ("光", "影", "火", "wire", "end", "a b", "a_b", "a-b", "$end", "", "1", "senses", "body",  # noqa: E501
              "body clip")
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_$]*|\\[!-~]+")
 """An identifier of IEEE 1364: simple, or escaped."""

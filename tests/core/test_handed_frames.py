@@ -91,13 +91,14 @@ def _of_frame(
         return f"{left:.3f},{y - pivot.y:.3f},{width:.3f},{height:.3f}"
 
     cell = frame.cell
-    yield f"picture {cell.x},{cell.y} {box(0, 0, cell.width, cell.height)} {int(turned != frame.mirrored)}"
+    yield (f"picture {cell.x},{cell.y} {box(0, 0, cell.width, cell.height)} "
+           f"{int(turned != frame.mirrored)}")
     for anchor in puppet.anchors:
         point = shown.anchor_at(number, anchor.id)
         if point is None:
             yield "anchor none"
         else:
-            yield f"anchor {pivot.x - point.x if turned else point.x - pivot.x:.3f},{point.y - pivot.y:.3f}"
+            yield f"anchor {pivot.x - point.x if turned else point.x - pivot.x:.3f},{point.y - pivot.y:.3f}"  # noqa: E501
     for name in windows:
         yield " ".join(["hit", *(box(each.x, each.y, each.width, each.height)
                                  for each in frame.boxes
@@ -301,7 +302,7 @@ places.frames.forEach((count, clip) => {
     }
   }
 });
-"""
+"""  # noqa: E501
 GAME_C = """#include "it.h"
 #include <stdio.h>
 
@@ -364,4 +365,4 @@ int main(void) {
     }
     return 0;
 }
-"""
+"""  # noqa: E501

@@ -607,7 +607,8 @@ class Document(Case):
         schemas = DOCUMENT["components"]["schemas"]
         for name, sent in (("ReportMessage", "Report"), ("LayerMessage", "LayerReport"),
                            ("MomentMessage", "Moment"),
-                           ("WindowMessage", "Window"), ("PropMessage", "Prop"), ("RuleMessage", "Rule"),
+                           ("WindowMessage", "Window"), ("PropMessage", "Prop"),
+                           ("RuleMessage", "Rule"),
                            ("Picture", "Picture"),
                            ("FadingMessage", "Fading"), ("Welcome", "Welcome")):
             body = types.split(f"export interface {sent} {{")[1].split("\nexport ")[0]

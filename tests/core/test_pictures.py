@@ -149,7 +149,8 @@ class Good(Reading):
         self.assertEqual(pixel(group, 3, 3), (*COLORS[0][:3], 64), "half of half")
         self.assertEqual(pixel(group, 7, 3), (*COLORS[1][:3], 128))
         self.assertEqual(pixel(group, 1, 3)[3], 0)
-        nothing = '<image w="12" h="8"><stack><layer src="data/layer0.png" visibility="hidden"/></stack></image>'
+        nothing = ('<image w="12" h="8"><stack><layer src="data/layer0.png" '
+                   'visibility="hidden"/></stack></image>')
         self.assertIn("none of its layers is visible",
                       self.problem(self.open_raster(stack=nothing)))
 

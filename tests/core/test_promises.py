@@ -219,7 +219,7 @@ class Checking(Case):
         return run
 
     def test_whatever_is_in_a_name_the_document_is_well_formed(self) -> None:
-        names = ["<&\"'>", "\x00\x1f", "\ud800", "\ufffe\uffff", "]]>", "\r\n\t", "光", "\U0001f56f"]
+        names = ["<&\"'>", "\x00\x1f", "\ud800", "\ufffe\uffff", "]]>", "\r\n\t", "光", "\U0001f56f"]  # noqa: E501
         cases = [JunitCase(name, name, name, bool(index % 2)) for index, name in enumerate(names)]
         root = ElementTree.fromstring(junit_bytes(cases))
         self.assertEqual(len(root.findall(".//testcase")), len(names))

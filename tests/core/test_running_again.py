@@ -181,7 +181,8 @@ def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
         for tick, (one, other) in enumerate(zip(
             trace_lines(recording.records), trace_lines(whole), strict=True)):
             if one != other:
-                return f"seed {seed}, edit {number}, touched {touched}, tick {tick}: {one} is not {other}"
+                return (f"seed {seed}, edit {number}, touched {touched}, tick {tick}: {one} is "
+                        f"not {other}")
     return None
 
 

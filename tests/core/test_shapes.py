@@ -42,7 +42,7 @@ int main(void) {
     printf("%d %d %d %d\\n", began, ticked, at == sizeof one.after, ((unsigned char *)&one.pell)[8] == 7);
     return 0;
 }
-"""
+"""  # noqa: E501
 
 
 def shape(puppet: Puppet) -> int:

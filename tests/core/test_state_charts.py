@@ -49,7 +49,7 @@ DOOR = f"""{HEAD} datamodel="ecmascript" initial="closed">
       <transition cond="window.open()" target="before"/></state>
     <transition event="pull" target="closed"><assign location="locked" expr="true"/></transition>
   </state>
-</scxml>"""
+</scxml>"""  # noqa: E501
 
 LIFT = f"""{HEAD}>
   <state id="idle"><transition event="call.*" target="ride"/><transition event="error" target="broken"/>
@@ -65,7 +65,7 @@ LIFT = f"""{HEAD}>
   </state>
   <state id="halted"><transition event="call.up" target="where"/><transition event="call" target="ride"/></state>
   <state id="broken"><transition event="*" target="idle"/><transition event="error.motor" target="idle"/></state>
-</scxml>"""
+</scxml>"""  # noqa: E501
 
 
 def valued(tree: Tree, given: dict[tuple[str, object], Any]) -> Any:
@@ -105,7 +105,7 @@ class Written(Case):
 
     def test_names_of_all_kinds_make_a_chart(self) -> None:
         shaken = Shaker(3).puppet()
-        names = ["while", "tick", "绣", "a b", "a-b", "puppet", "\x07bell", "In", "<&\"'>", "facing"]
+        names = ["while", "tick", "绣", "a b", "a-b", "puppet", "\x07bell", "In", "<&\"'>", "facing"]  # noqa: E501
         states = [replace(each, name=names[index % len(names)] + str(index // len(names) or ""))
                   for index, each in enumerate(shaken.states)]
         made = state_chart(compile_puppet(replace(shaken, states=tuple(states))))
@@ -330,7 +330,7 @@ class Read(Case):
         self.assertEqual(len(made.puppet.groups), 40)
         self.assertTrue(any("nested" in each for each in made.unread))
         text = f"""{HEAD}><state id="and"><transition target="nowhere" cond="1 +"/><transition/></state>
-            <state id="and"/><datamodel><data id="x"/><data/><data id="not" expr="1e999"/></datamodel></scxml>"""
+            <state id="and"/><datamodel><data id="x"/><data/><data id="not" expr="1e999"/></datamodel></scxml>"""  # noqa: E501
         odd = chart_from(text.encode(), "it.scxml")
         self.assertEqual(puppet_from(puppet_bytes(odd.puppet)), odd.puppet)
         self.assertEqual(len(odd.unread), 6)

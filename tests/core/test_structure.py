@@ -137,7 +137,8 @@ class Plan(Case):
         self.assertEqual(done.stdout.decode().strip(), "['light_swing_state', 'idle_state']")
 
     def test_the_command_line_imports_nothing_it_does_not_need(self) -> None:
-        code = "import sys, yarn_puppet.cli; print(sorted({name.split('.')[0] for name in sys.modules}))"
+        code = ("import sys, yarn_puppet.cli; print(sorted({name.split('.')[0] for name in "
+                "sys.modules}))")
         done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True,
                               text=True, check=True)
         for package in ("PyQt6", "numpy", "PIL"):

@@ -77,7 +77,7 @@ int main(int argc, char **argv) {
     printf("%d %d %lld %s %s\\n", n, (int)wire.differs, (long long)wire.differs_at, wire.parts, wire.trouble);
     return 0;
 }
-"""
+"""  # noqa: E501
 GAME_JS = """
 import {Wire} from "./yarn_wire.js";
 import * as pell from "./it.mjs";
@@ -105,7 +105,7 @@ const ticks = wire.tick;
 await wire.close();
 console.log(same, wire.differs ? wire.differs.tick + wire.differs.parts.join() : "equal", ticks);
 process.exit(0);
-"""
+"""  # noqa: E501
 
 
 class WithWire(Case):

@@ -32,7 +32,7 @@ from yarn_puppet.core.rules.scope import ConditionError, scope_by_id, scope_by_n
 from yarn_puppet.core.rules.translate import to_ids, to_names
 from yarn_puppet.core.snags.check import check
 
-SCRIPTS = ("größe", "速さ", "Überkopf", "हिन्दी_गति", "скорость", "ﬁne", "Å", "é", "speed²", "🔥 hot",
+SCRIPTS = ("größe", "速さ", "Überkopf", "हिन्दी_गति", "скорость", "ﬁne", "Å", "é", "speed²", "🔥 hot",  # noqa: E501
            "  ", "a" * 500)
 
 

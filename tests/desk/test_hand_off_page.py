@@ -110,7 +110,7 @@ class Writing(HandOffCase):
         self.assertFalse(any("chart" in each for each in before))
         self.window.document.edit("rename",
                                   lambda now: state_changed(now, "idle_state", name="switch" * 12))
-        self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="默认"))
+        self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="默认"))  # noqa: E501
         self.hand.token(self.page.what, "in state chart")
         self.made()
         self.assertIn("the state 默认 is called u9ed8u8ba4", notices())

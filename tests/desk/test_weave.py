@@ -94,7 +94,7 @@ class Still(DeskCase):
                 self.page.say("Something was done, which takes a line to say.")
                 self.hand.wait()
             top = self.page.view.mapTo(self.window, QPoint(0, 0))
-            places.add((top.x(), top.y(), self.page.scroll.height(),
+            places.add((top.x(), top.y(), self.page.scroller.height(),
                         self.card_of("idle_state").top()))
         self.assertEqual(len(places), 1, places)
 

@@ -231,7 +231,7 @@ class Tables(Work):
         with mock.patch.object(view, "_draw_cell", wraps=view._draw_cell) as drawn:
             view.update()
             self.hand.wait()
-        least = view.size ** 2
+        least = view.cell_size ** 2
         seen = view.visibleRegion().boundingRect()
         self.assertGreater(drawn.call_count, 0)
         self.assertLess(drawn.call_count * least, (seen.width() + 60) * (seen.height() + 60))

@@ -120,5 +120,6 @@ class Runner:
             "" if wire.welcome is None or wire.welcome["same"] else " · the desk has another puppet"
         )
         if differs is not None:
-            return f"differs from the desk in tick {differs['tick']:,}: {' and '.join(differs['parts'])}{same}"
+            return (f"differs from the desk in tick {differs['tick']:,}: "
+                    f"{' and '.join(differs['parts'])}{same}")
         return f"runs by its own code, followed · tick {wire.tick:,}{same}"

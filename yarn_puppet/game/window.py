@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import (
     QCloseEvent,
     QColor,
@@ -28,6 +28,7 @@ from ..desk.session.run.pace import Pace
 from ..desk.widgets import theme
 from ..desk.widgets.keys import BUTTONS, key_name, said_key
 from ..desk.widgets.painting import painting
+from ..desk.widgets.timers import timer
 from .puppets import Runner
 from .rooftop import rooftop, senses_of, stepped
 
@@ -60,7 +61,7 @@ class GameWindow(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Stand-in game")
         self.resize(self.sizeHint())
-        self._timer = QTimer(self, interval=4, timerType=Qt.TimerType.PreciseTimer)
+        self._timer = timer(self, 4, precise=True)
         self._timer.timeout.connect(self._on_time)
         self._timer.start()
 
@@ -109,6 +110,7 @@ class GameWindow(QWidget):
         return next((action.id for action in self.puppet.actions if key in action.keys), None)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         if event.key() == Qt.Key.Key_Escape:
             self.close()
             return
@@ -118,17 +120,20 @@ class GameWindow(QWidget):
             self.tapped.add(action)
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         action = self._action(key_name(event.key()))
         if action is not None and not event.isAutoRepeat():
             self.down.discard(action)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         action = self._action(BUTTONS.get(event.button(), ""))
         if action is not None:
             self.down.add(action)
             self.tapped.add(action)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.down.discard(self._action(BUTTONS.get(event.button(), "")) or "")
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:

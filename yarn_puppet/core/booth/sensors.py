@@ -41,7 +41,8 @@ class Sensor(NamedTuple):
         """What it finds, and what it ignores, in words."""
         if not self.touches and self.ignores:
             return f"{self.name} ignores {self.ignores}"
-        return f"{self.name}: {self.touches or 'nothing'}{f', ignores {self.ignores}' if self.ignores else ''}"
+        return (f"{self.name}: "
+                f"{self.touches or 'nothing'}{f', ignores {self.ignores}' if self.ignores else ''}")
 
 
 def sensors(world: World, mover: Mover, body: Body, side: int) -> tuple[Sensor, ...]:

@@ -23,7 +23,8 @@ class Mended(NamedTuple):
     @property
     def words(self) -> str:
         """As it is told. A name that is empty, or of blanks, would not be seen."""
-        return f"the {self.kind} {self.name if self.name.strip() else f'“{self.name}”'} is called {self.instead}"
+        return (f"the {self.kind} {self.name if self.name.strip() else f'“{self.name}”'} is "
+                f"called {self.instead}")
 
 
 def identifier(name: str) -> str:

@@ -56,6 +56,16 @@ class Puppet(Value, frozen=True):
         return (*self.groups, *self.states)
 
     @property
+    def states_and_groups(self) -> tuple[State | Group, ...]:
+        """States, then groups: as they are offered to people."""
+        return (*self.states, *self.groups)
+
+    @property
+    def values(self) -> tuple[Sense | Memo, ...]:
+        """Senses, then memos: what conditions read a value of."""
+        return (*self.senses, *self.memos)
+
+    @property
     def named_values(self) -> tuple[Intent | Sense | Memo | Threshold, ...]:
         """Everything that conditions read by name: intents, senses, memos, thresholds."""
         return (*self.intents, *self.senses, *self.memos, *self.thresholds)

@@ -18,7 +18,8 @@ def gestures_that_never_come(puppet: Puppet, program: Program) -> list[Snag]:
         if kind.why_never and intent.threshold <= 0:
             why, fix = kind.why_never, kind.fix
         elif not kind.is_level and intent.life == 0 and buffers[intent.id] > 0:
-            why = f"its buffer of {buffers[intent.id]:g} s is less than a tick: it lives only in the tick that arms it"
+            why = (f"its buffer of {buffers[intent.id]:g} s is less than a tick: it lives only in "
+                   "the tick that arms it")
             fix = f"give it {1 / program.rate:.3g} s or more, or none"
         else:
             continue

@@ -171,5 +171,6 @@ class Named:
         """An entry in words: a transition by its ends, anything else by its name."""
         each = self.transitions.get(id) if kind == "transition" else None
         if each is not None:
-            return f"{self.nodes.get(each.source, each.source)} → {self.nodes.get(each.target, each.target)}"
+            return (f"{self.nodes.get(each.source, each.source)} → "
+                    f"{self.nodes.get(each.target, each.target)}")
         return self.names.get(kind, {}).get(id, id)

@@ -71,7 +71,8 @@ def clip(name: str, row: int) -> Clip:
         cell = Cell("lamplighter", column * WIDTH, row * HEIGHT, WIDTH, HEIGHT)
         frames.append(Frame(cell, duration, boxes=tuple(boxes), anchors=anchors))
     moments, windows = EVENTS.get(name, ((), ()))
-    return Clip(name, name, tuple(frames), mode, "right", Point(*PIVOT), moments, windows)
+    return Clip(name, name, tuple(frames), mode,  # type: ignore[arg-type]
+                "right", Point(*PIVOT), moments, windows)
 
 
 def sound(id: str, at: float, name: str, only_on_hit: bool = False) -> Moment:

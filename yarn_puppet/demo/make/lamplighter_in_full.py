@@ -4,6 +4,7 @@ that is lit."""
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -130,13 +131,13 @@ def clip_of(name: str, of: Clips = CLIPS, sheet: str = "lamplighter") -> Clip:
     elif name == "lantern":
         pivot = Point(PIVOT[0], PIVOT[1] - 30)
     moments, windows = EVENTS.get(name, ((), ()))
-    return Clip(name, name, tuple(frames), mode, "right", pivot, moments,
-                windows)  # type: ignore[arg-type]
+    return Clip(name, name, tuple(frames), mode,  # type: ignore[arg-type]
+                "right", pivot, moments, windows)
 
 
 def _states(base: Puppet) -> tuple[State, ...]:
     pace = SpeedMap("speed", 10.0, 90.0, 0.6, 1.2)
-    changed = {
+    changed: dict[str, dict[str, Any]] = {
         "walk_state": {"clip": None, "spread": "gait", "speed_map": pace},
         "light_swing_state": {"name": "Light 1", "group": "combo",
                               "on_enter": (Deed("combo_step", "0"),)},

@@ -110,9 +110,9 @@ def take_from(played: Played) -> Take:
         change for first, last, action in played.presses
         for change in ((first, action, 1), (last, action, 0))
     ]
-    return Take(played.booth, 60, played.ticks, tuple(sorted(changes)),
-                promises=played.promises,  # type: ignore[arg-type]
-                puppet=played.puppet)
+    return Take(played.booth, 60, played.ticks,
+                tuple(sorted(changes)),  # type: ignore[arg-type]
+                promises=played.promises, puppet=played.puppet)
 
 
 def takes() -> dict[str, Take]:

@@ -76,6 +76,7 @@ class BoothView(DrawnView):
         return (KeyLine(("Esc",), "give the keys back", lambda key: self.clearFocus()),)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         if press(self.key_lines(), event):
             return
         action = self._action(key_name(event.key()))
@@ -86,6 +87,7 @@ class BoothView(DrawnView):
             self.played.emit()
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         action = self._action(key_name(event.key()))
         if action is not None and not event.isAutoRepeat():
             self.player.release(action)
@@ -93,6 +95,7 @@ class BoothView(DrawnView):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         # Qt gives the focus before it delivers the click; the click that brought it is not meant
         # for the puppet.
+        assert event is not None
         if self._focused_by_click:
             self._focused_by_click = False
             return
@@ -102,11 +105,13 @@ class BoothView(DrawnView):
             self.played.emit()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         action = self._action(BUTTONS.get(event.button(), ""))
         if action is not None:
             self.player.release(action)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
+        assert event is not None
         self._focused_by_click = event.reason() == Qt.FocusReason.MouseFocusReason
         if not self.player.playing and event.reason() == Qt.FocusReason.MouseFocusReason:
             self.player.play()

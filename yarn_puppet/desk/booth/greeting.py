@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ..widgets import theme
 from ..widgets.buttons import PillButton
+from ..widgets.certain import sure
 from ..widgets.painting import painting
 from .booth_view import BoothView
 
@@ -41,7 +42,7 @@ class Greeting(QWidget):
 
     def mousePressEvent(self, event: object) -> None:
         """A click on the lines is one on the booth: it takes the keys."""
-        self.parentWidget().setFocus(Qt.FocusReason.MouseFocusReason)
+        sure(self.parentWidget()).setFocus(Qt.FocusReason.MouseFocusReason)
 
     def _open_demo(self) -> None:
         self._answered()

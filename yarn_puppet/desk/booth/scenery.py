@@ -67,8 +67,8 @@ def _houses(stretch: int, width: int, height: int, row: int) -> QPixmap:
             y = height * (top + dice.random() * 0.2)
             painter.setBrush(color)
             painter.drawRect(QRectF(x, y, wide, height - y))
-            painter.drawPolygon([QPointF(x - 5, y), QPointF(x + wide / 2, y - 24),
-                                 QPointF(x + wide + 5, y)])
+            painter.drawPolygon(QPolygonF([
+                QPointF(x - 5, y), QPointF(x + wide / 2, y - 24), QPointF(x + wide + 5, y)]))
             painter.drawRect(QRectF(x + wide * 0.7, y - 26, 6, 18))
             painter.setBrush(theme.with_alpha(LIT, 150 if row else 80))
             for column in range(2):

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QSizePolicy, QW
 from ..session.document import Document
 from ..session.settings import Settings
 from ..widgets import theme
+from ..widgets.certain import sure
 from ..widgets.painting import painting
 
 OVER = {
@@ -81,7 +82,7 @@ class Switches(QWidget):
 
     def _add(self, text: str, tip: str) -> Switch:
         switch = self.switches[text] = Switch(text, tip, self)
-        self.layout().addWidget(switch)
+        sure(self.layout()).addWidget(switch)
         return switch
 
     def _switch(self, name: str, on: bool) -> None:
@@ -106,7 +107,7 @@ class Switches(QWidget):
     def _choose(self) -> None:
         menu = theme.dressed(QMenu(self))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        for each in (*self.document.puppet.senses, *self.document.puppet.memos):
+        for each in self.document.puppet.values:
             action = QAction(each.name.replace("_", " "), menu)
             action.setCheckable(True)
             action.setChecked(each.id in self.settings.values)

@@ -6,8 +6,10 @@ Asked about one of them, or about a state that was hoped for, it says why, and w
 
 from __future__ import annotations
 
+from functools import partial
+
 from msgspec.structs import replace
-from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter, QShowEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -26,6 +28,7 @@ from ..widgets.key_table import KeyLine, stepped
 from ..widgets.parts import choice_field
 from ..widgets.popup import TokenPopup
 from ..widgets.things import Thing
+from ..widgets.timers import timer
 from ..widgets.view import DrawnView
 
 ROW = 27
@@ -53,7 +56,7 @@ class WaysOut(DrawnView):
         self._thinking = Job(self)
         self._asking: tuple[object, ...] = ()
         """What the thread works on: all of the question but the record, and the tick."""
-        self._rests = QTimer(self, interval=RESTS_MS, singleShot=True)
+        self._rests = timer(self, RESTS_MS, once=True)
         self._rests.timeout.connect(self._think)
         self.mend_boxes: list[tuple[QRectF, Mend]] = []
         """Where the buttons of mends stand."""
@@ -108,7 +111,7 @@ class WaysOut(DrawnView):
             self.show_exits()
             return
         states = [(each.name, each.id)
-                  for each in (*self.document.puppet.states, *self.document.puppet.groups)]
+                  for each in self.document.puppet.states_and_groups]
         popup = TokenPopup(self.window(), choice_field("", states, lambda id: self.why("state", id),
                                                        "why is it not active? type, or pick"),
                                                        theme.MADDER)
@@ -190,7 +193,8 @@ class WaysOut(DrawnView):
 
     def _last_armed(self, tick: int) -> dict[str, int]:
         """When each intent was last armed, as far as ten seconds back."""
-        records, found = self.player.records, {}
+        records = self.player.records
+        found: dict[str, int] = {}
         for number in range(tick, max(-1, tick - 600), -1):
             for intent in (*records[number].report.armed, *records[number].report.used):
                 found.setdefault(intent, number)
@@ -209,7 +213,7 @@ class WaysOut(DrawnView):
                                             for term in each.terms),
             QRectF(0, y + number * ROW, wide, ROW),
             self.document.selection == ("transition", each.transition),
-            lambda id=each.transition: self.document.select("transition", id))
+            partial(lambda id: self.document.select("transition", id), each.transition))
             for number, each in enumerate(self.exits())]
 
     def draw(self, painter: QPainter) -> None:
@@ -337,6 +341,7 @@ class WaysOut(DrawnView):
         return found[number] if 0 <= number < len(found) and y > TOP - 4 else None
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         if self.asked is not None:
             line = self._line_at(event.position().y())
             self.setToolTip(plain(line.words) if line else "")
@@ -349,6 +354,7 @@ class WaysOut(DrawnView):
         self.setCursor(Qt.CursorShape.PointingHandCursor if each else Qt.CursorShape.ArrowCursor)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         if self.asked is not None:
             line, at = self._line_at(event.position().y()), event.position()
@@ -364,6 +370,7 @@ class WaysOut(DrawnView):
             self.document.select("transition", each.transition)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         each = self._exit_at(event.position().y()) if self.asked is None else None
         if each is not None:
             self.why("transition", each.transition)
@@ -398,6 +405,7 @@ class WaysOut(DrawnView):
         return self.document.selection[1] if self.document.selection else None
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
         found = self.answer()
         whole = len(found.lines) * ANSWER_ROW if found is not None else len(self.exits()) * ROW
         most = max(0.0, TOP + whole - self.height() + 8)

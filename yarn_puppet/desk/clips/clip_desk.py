@@ -6,12 +6,13 @@ from __future__ import annotations
 from time import perf_counter
 from typing import Any
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.model.clips import Clip, Frame
 from ...core.model.edits.frames.events import event_of
 from ...core.model.events import Moment, Window
 from ..session.document import Document
+from ..widgets.timers import timer
 
 TOOLS = ("pivot", "body box", "hit box", "anchor")
 SPEEDS = (0.1, 0.25, 0.5, 1.0, 2.0, 4.0)
@@ -51,7 +52,7 @@ class ClipDesk(QObject):
         self._way = 1
         self._index = 0
         self._last = 0.0
-        self._timer = QTimer(self, interval=12)
+        self._timer = timer(self, 12)
         self._timer.timeout.connect(self._play_on)
         document.puppet_changed.connect(self._puppet_changed)
 

@@ -3,9 +3,10 @@ cut."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent
 from PyQt6.QtWidgets import (
     QLineEdit,
@@ -29,11 +30,13 @@ from ..widgets import theme
 from ..widgets.asking import complain
 from ..widgets.buttons import PillButton
 from ..widgets.caption import Caption
+from ..widgets.certain import sure
 from ..widgets.dialogs import choose_file
 from ..widgets.key_table import KeyLine, press
 from ..widgets.panel import Panel, QuietLine, row_of, scrolling, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
+from ..widgets.timers import timer
 from .clip_desk import TOOLS, ClipDesk
 from .cutting.panel import CutPanel
 from .frame.editing import HandledFrame
@@ -105,9 +108,9 @@ class ClipsPage(QWidget):
                       self.view_sentence)
         frame.column.setStretchFactor(self.frame_view, 1)
         frame.column.setSpacing(4)
-        self.scroll = scrolling(self.ribbons)
-        clips = Panel(self._heading(), self.news_sentence, self.scroll)
-        clips.column.setStretchFactor(self.scroll, 1)
+        self.scroller = scrolling(self.ribbons)
+        clips = Panel(self._heading(), self.news_sentence, self.scroller)
+        clips.column.setStretchFactor(self.scroller, 1)
         beside = splitter_of(Qt.Orientation.Horizontal, frame, clips)
         beside.setSizes([560, 690])
         self.upper = QStackedWidget()
@@ -116,8 +119,8 @@ class ClipsPage(QWidget):
         self.counts = Caption(font=theme.font(13, strong=True))
         self.counts.setFixedHeight(30)
         top = row_of(self.timing, self.counts)
-        top.layout().setAlignment(self.counts, Qt.AlignmentFlag.AlignTop)
-        self.lower = lower = Panel(top, self.lanes)
+        sure(top.layout()).setAlignment(self.counts, Qt.AlignmentFlag.AlignTop)
+        self.below = lower = Panel(top, self.lanes)
         lower.column.setStretchFactor(self.lanes, 1)
         # A sheet being cut wants all the room there is, and its cells have no lanes yet.
         self.upper.currentChanged.connect(lambda place: lower.setVisible(place == 0))
@@ -169,7 +172,7 @@ class ClipsPage(QWidget):
     def _connect(self) -> None:
         self.desk.changed.connect(self.refresh)
         # Read, not played: a few times a second are enough for the sentences while a clip runs.
-        self._glance = QTimer(self, interval=200, singleShot=True)
+        self._glance = timer(self, 200, once=True)
         self._glance.timeout.connect(self.refresh)
         self.desk.moved.connect(self._glance_soon)
         self.document.replaced.connect(self._replaced)
@@ -250,7 +253,8 @@ class ClipsPage(QWidget):
 
     def act(self, name: str) -> None:
         """Do what was picked from one of the lists of things to do."""
-        own = {"folder": self.bringing.ask_folder, "new": self._new_clip,
+        own: dict[str, Callable[[], object]] = {
+               "folder": self.bringing.ask_folder, "new": self._new_clip,
                "save moving": self._save_moving,
                "rename": lambda: RenameDialog(self.document, self.window()).open(),
                "save all": lambda: self.saving.ask_packed(
@@ -272,8 +276,8 @@ class ClipsPage(QWidget):
 
     def _show_row(self, number: int) -> None:
         row = self.ribbons.row(number)
-        self.scroll.ensureVisible(int(self.scroll.horizontalScrollBar().value() + 1),
-                                  int(row.center().y()), 0, 40)
+        self.scroller.ensureVisible(int(sure(self.scroller.horizontalScrollBar()).value() + 1),
+                                    int(row.center().y()), 0, 40)
 
     def _replaced(self) -> None:
         self.upper.setCurrentIndex(0)
@@ -339,20 +343,23 @@ class ClipsPage(QWidget):
         """The keys of the page, wherever on it the keyboard is."""
         return (
             KeyLine(("Ctrl+V",), "bring in copied files, or a copied picture",
-                    lambda key: self.bringing.paste(QGuiApplication.clipboard().mimeData())),
+                    lambda key: self.bringing.paste(sure(QGuiApplication.clipboard()).mimeData())),
             KeyLine(("Ctrl+F",), "find a clip by its name", lambda key: self.search.setFocus()),
             KeyLine(("Esc",), "stop reading", lambda key: self.bringing.cancel(),
                     lambda: self.bringing.busy),
         )
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         if not press(self.key_lines(), event):
             super().keyPressEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event.mimeData().hasUrls() or event.mimeData().hasImage():
+        assert event is not None
+        if sure(event.mimeData()).hasUrls() or sure(event.mimeData()).hasImage():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
+        assert event is not None
         event.acceptProposedAction()
         self.bringing.paste(event.mimeData())

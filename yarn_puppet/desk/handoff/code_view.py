@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QPlainTextEdit, QVBoxLayout, QWidget
 from ..widgets import theme
 from ..widgets.bars import with_bars
 from ..widgets.caption import Caption
+from ..widgets.certain import sure
 
 FAMILIES = ["DejaVu Sans Mono", "Liberation Mono", "Noto Sans Mono", "monospace"]
 COMMENT, WORD, TEXT = QColor("#8FD0C6"), QColor("#E8C48B"), QColor("#E6DFF0")
@@ -86,7 +87,7 @@ class CodeView(QWidget):
         self._shown = (name, content)
         self.title.setText(name)
         self.text.setAccessibleName(f"{name}, read only")
-        bar = self.text.verticalScrollBar()
+        bar = sure(self.text.verticalScrollBar())
         try:
             text = content.decode()
         except UnicodeDecodeError:

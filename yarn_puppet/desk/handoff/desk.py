@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 import msgspec
 from msgspec.structs import replace
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.formats.errors import FileProblem
 from ...core.handoff.comparing import RANDOM_TICKS, CompareRequest, LanguageResult
@@ -19,10 +19,12 @@ from ...core.model.take import Take
 from ...core.model.world import World
 from ...core.takes.run import set_up
 from ..session.document import Document
-from ..session.kept_takes import KeptTakes, title_of
+from ..session.files.takes_to_write import title_of
+from ..session.kept_takes import KeptTakes
 from ..session.settings import HandOffChoice, Settings
 from ..session.work.job import Job
 from ..session.work.lines_process import LinesProcess
+from ..widgets.timers import timer
 
 SETTLE_MS = 300
 FOUND = msgspec.json.Decoder(LanguageResult)
@@ -76,7 +78,7 @@ class HandOffDesk(QObject):
         self._process = LinesProcess("yarn_puppet.core.handoff.comparing", self)
         self._process.line.connect(self._read)
         self._process.ended.connect(self._compared)
-        self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self._settle = timer(self, SETTLE_MS, once=True)
         self._settle.timeout.connect(self.make)
         for signal in (document.puppet_changed, document.takes_changed):
             signal.connect(self._edited)

@@ -3,6 +3,8 @@ be picked."""
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
@@ -80,7 +82,7 @@ class FilesView(DrawnView):
         return [Thing(each.name,
                       f"{size_words(each.size)}, {'changed' if each.changed else 'same'}",
                       self.row(number),
-                      each.name == self.current, lambda name=each.name: self.pick(name))
+                      each.name == self.current, partial(self.pick, each.name))
                 for number, each in enumerate(self.files())]
 
     def draw(self, painter: QPainter) -> None:
@@ -112,6 +114,7 @@ class FilesView(DrawnView):
         self.draw_focus(painter, 6)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         for number, each in enumerate(self.files()):
             if self.row(number).contains(event.position()):

@@ -102,6 +102,7 @@ class GamesView(DrawnView):
         self.wire.watch(0 if game.number == self.wire.watched else game.number)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         for number, each in enumerate(self.wire.rows):
             if not each.here and self.dismissing(number).contains(event.position()):
@@ -112,6 +113,7 @@ class GamesView(DrawnView):
                 return
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         said = [row_words(each) for number, each in enumerate(self.wire.rows)
                 if self.row(number).contains(event.position())]
         self.setToolTip(plain(said[0]) if said else "")

@@ -3,7 +3,7 @@ wire."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QTimer
+from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -12,6 +12,7 @@ from ..widgets.dialogs import choose_folder
 from ..widgets.painting import painting
 from ..widgets.panel import Panel, scrolling
 from ..widgets.sentence import Sentence
+from ..widgets.timers import timer
 from .code_view import CodeView
 from .desk import HandOffDesk
 from .files_view import FilesView, FoundView
@@ -88,7 +89,7 @@ class HandOffPage(QWidget):
             signal.connect(self.refresh)
         wire.player.state_changed.connect(self.refresh)
         # "12 s ago" grows older by itself.
-        self._telling = QTimer(self, interval=TELL_MS)
+        self._telling = timer(self, TELL_MS)
         self._telling.timeout.connect(self._tell)
 
     def refresh(self) -> None:

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication
 from ...core.languages.table import LANGUAGES
 from ...core.wire.server import LOOPBACK
 from ..widgets import theme
+from ..widgets.certain import sure
 from ..widgets.parts import Field, Part, Token, Word, choice_field, many_field
 from .desk import HandOffDesk
 from .wire_desk import WireDesk, split_address
@@ -191,7 +192,7 @@ def game_sentence(wire: WireDesk) -> list[Part]:
 
 def copy_key(key: str) -> None:
     """Put the key where it can be pasted."""
-    QApplication.clipboard().setText(key)
+    sure(QApplication.clipboard()).setText(key)
 
 
 def address_problem(text: str) -> str | None:

@@ -9,7 +9,7 @@ from collections import deque
 from pathlib import Path
 
 import msgspec
-from PyQt6.QtCore import QObject, QProcess, QTimer, QUrl, pyqtSignal
+from PyQt6.QtCore import QObject, QProcess, QUrl, pyqtSignal
 from PyQt6.QtGui import QDesktopServices
 
 from ...core.formats.errors import FileProblem
@@ -37,6 +37,7 @@ from ..session.kept_takes import KeptTakes
 from ..session.run.player import Player
 from ..session.settings import Settings
 from ..session.work.lines_process import ROOT, LinesProcess, our_process
+from ..widgets.timers import timer
 
 EDIT_MS = 25
 """How long edits must pause before games get them: a drag sends a few a second, not one for every
@@ -92,9 +93,9 @@ class WireDesk(QObject):
         self._ends = 0
         self._puppets: dict[int, Puppet] = {}
         self._waiting: deque[Ticks] = deque()
-        self._settle = QTimer(self, interval=EDIT_MS, singleShot=True)
+        self._settle = timer(self, EDIT_MS, once=True)
         self._settle.timeout.connect(self._send_edit)
-        self._hearing = QTimer(self, interval=HEAR_MS)
+        self._hearing = timer(self, HEAR_MS)
         self._hearing.timeout.connect(self._hear_some)
         self._stand_ins: list[QProcess] = []
         self.page_address = ""

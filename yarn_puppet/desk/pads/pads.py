@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
+from ..widgets.timers import timer
 from .device import Device, pads_there
 from .names import Decoder, Event
 
@@ -38,9 +39,9 @@ class Pads(QObject):
     def __init__(self) -> None:
         super().__init__()
         self.pads: dict[str, Pad] = {}
-        self._reading = QTimer(self, interval=OFTEN_MS)
+        self._reading = timer(self, OFTEN_MS)
         self._reading.timeout.connect(self.read)
-        self._looking = QTimer(self, interval=LOOK_MS)
+        self._looking = timer(self, LOOK_MS)
         self._looking.timeout.connect(self.look)
         self._looking.start()
         self.look()
@@ -69,7 +70,7 @@ class Pads(QObject):
                 self._lost(name, pad)
                 continue
             for event in events:
-                for pressed in pad.decoder.pressed(event):
+                for pressed in pad.decoder.events_of(event):
                     if pressed.is_stick:
                         self.stick.emit(pressed.name, pressed.value)
                     else:

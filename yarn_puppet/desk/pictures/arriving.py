@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import threading
 from contextlib import suppress
+from functools import partial
 from pathlib import Path
 from queue import Empty, SimpleQueue
 
@@ -73,5 +74,5 @@ def _work(queue: SimpleQueue[Path], awaited: set[Path], runs: threading.Lock,
         pages: tuple[QImage, ...] = ()
         with suppress(ValueError, MemoryError, Stopped):
             pages = tuple(image for image, _ in read_pictures(
-                path, wanted=lambda path=path: path in awaited))
+                path, wanted=partial(lambda path: path in awaited, path)))
         was_read(path, pages)

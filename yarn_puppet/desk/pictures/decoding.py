@@ -31,5 +31,5 @@ def read_pictures(
 
 def _image(width: int, height: int, pixels: bytes | memoryview) -> QImage:
     # A copy: what the pixels lie in is let go.
-    return QImage(pixels, width, height, width * 4, QImage.Format.Format_RGBA8888).convertToFormat(
-        READY)
+    return QImage(pixels, width, height, width * 4,  # type: ignore[arg-type]  # any buffer will do
+                  QImage.Format.Format_RGBA8888).convertToFormat(READY)

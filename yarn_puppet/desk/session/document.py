@@ -15,6 +15,8 @@ from ...core.formats.puppet_file import checked_bytes, load_puppet
 from ...core.formats.replacing import write_together
 from ...core.model.basics.ids import fitting
 from ...core.model.clips import Clip
+from ...core.model.events import Window
+from ...core.model.graph import Group, State
 from ...core.model.history import History, Step
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
@@ -243,8 +245,9 @@ class Document(QObject):
     def lost_files(self) -> list[str]:
         """The files that the puppet names, as it names them, which are not there."""
         puppet = self.puppet
-        owners = (*puppet.states, *puppet.groups,
-                  *[window for clip in puppet.clips for window in clip.windows])
+        owners: tuple[State | Group | Window, ...] = (
+            *puppet.states, *puppet.groups,
+            *[window for clip in puppet.clips for window in clip.windows])
         named = [*(sheet.path for sheet in puppet.sheets),
                  *(moment.file for clip in puppet.clips for moment in clip.moments if moment.file),
                  *(rule.shows for owner in owners for rule in owner.rules if rule.shows)]

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Literal
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.formats.errors import FileProblem
 from ...core.formats.take_file import load_take, takes_of
@@ -20,6 +20,7 @@ from ...core.takes.again.rates import Rates
 from ...core.takes.again.references import References
 from ...core.takes.again.worker import Answer, TakesRequest
 from ...logs import LOG
+from ..widgets.timers import timer
 from .booths import Booths
 from .document import Document
 from .files.takes_to_write import TakesToWrite, new_file, takes_to_write, title_of
@@ -74,9 +75,9 @@ class KeptTakes(QObject):
         self._ran_with: tuple[object, object] = (None, None)
         self._number = 0
         self._fresh = True
-        self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self._settle = timer(self, SETTLE_MS, once=True)
         self._settle.timeout.connect(self._ask)
-        self._tell = QTimer(self, interval=TELL_MS, singleShot=True)
+        self._tell = timer(self, TELL_MS, once=True)
         self._tell.timeout.connect(self.changed)
         document.puppet_changed.connect(self._edited)
         document.world_changed.connect(self._edited)

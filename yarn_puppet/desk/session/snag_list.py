@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
 from ...core.snags.check import check
 from ...core.snags.snag import Snag
+from ..widgets.timers import timer
 from .document import Document
 from .run.player import Player
 from .work.job import Job
@@ -31,7 +32,7 @@ class SnagList(QObject):
         self.looking = True
         """Whether the present puppet has not been looked through yet: `snags` are those of the one
         before."""
-        self._timer = QTimer(self, interval=120, singleShot=True)
+        self._timer = timer(self, 120, once=True)
         self._timer.timeout.connect(self._look)
         document.puppet_changed.connect(self._look_again)
 

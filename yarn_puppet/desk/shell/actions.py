@@ -4,6 +4,7 @@ possible."""
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
@@ -96,7 +97,7 @@ class Actions(QObject):
         ):
             self.by_name[name] = self._add(name, keys, does)
         for number, name in enumerate(pages):
-            self._add(name, f"Ctrl+{number + 1}", lambda name=name: views.show_page(name))
+            self._add(name, f"Ctrl+{number + 1}", partial(views.show_page, name))
         for words in WORDS.values():
             self.by_name[words].setCheckable(True)
 

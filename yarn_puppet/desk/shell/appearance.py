@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication
 
 from ..session.settings import Settings
 from ..widgets import theme
+from ..widgets.certain import sure
 
 Choice = Literal["system", "day", "night"]
 WORDS: dict[Choice, str] = {"day": "By day", "night": "By night", "system": "As the system has it"}
@@ -23,7 +24,7 @@ class Appearance(QObject):
     def __init__(self, settings: Settings) -> None:
         super().__init__()
         self.settings = settings
-        hints = QGuiApplication.styleHints()
+        hints = sure(QGuiApplication.styleHints())
         hints.colorSchemeChanged.connect(self.put_on)
         self.put_on()
 
@@ -36,7 +37,7 @@ class Appearance(QObject):
         """Wear what is asked for."""
         wanted = self.settings.appearance
         if wanted == "system":
-            dark = QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
+            dark = sure(QGuiApplication.styleHints()).colorScheme() == Qt.ColorScheme.Dark
             wanted = "night" if dark else "day"
         if wanted != theme.worn():
             application = QApplication.instance()

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import QApplication
 
 from ...logs import LOG
 from ..widgets import theme
+from ..widgets.certain import sure
 
 TURN = 0.0005
 """Seconds after which a thread that works gives way to the window. Every event that reaches us
@@ -76,7 +77,7 @@ def run_desk(path: Path | None) -> NoReturn:
 
     Ending(window).asked.connect(end)
     # The session ends: who does not keep now is not asked again.
-    application.commitDataRequest.connect(lambda _: window.keeper.flush_now())
+    application.commitDataRequest.connect(lambda _: sure(window.keeper).flush_now())
     if path is not None:
         window.start_on(path)
     else:

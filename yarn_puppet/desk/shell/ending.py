@@ -31,7 +31,8 @@ class Ending(QObject):
             # Who begins a program so that it outlives its terminal has this one ignored.
             if signal.getsignal(number) is not signal.SIG_IGN:
                 signal.signal(number, lambda *_: None)
-        self._notifier = QSocketNotifier(self._heard.fileno(), QSocketNotifier.Type.Read, self)
+        self._notifier = QSocketNotifier(  # type: ignore[call-overload]  # its stub knows no plain number
+            self._heard.fileno(), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._hear)
 
     def _hear(self) -> None:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PIL import Image
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QProgressDialog, QWidget
 
@@ -21,6 +21,7 @@ from ..session.work.job import Job
 from ..widgets import theme
 from ..widgets.asking import complain
 from ..widgets.dialogs import choose_file
+from ..widgets.timers import timer
 
 
 class Exporting(QObject):
@@ -90,7 +91,7 @@ class Drawing(QObject):
             "Drawing the booth", "Stop", 0, len(ticks), owner.window))
         self.progress.setObjectName("drawing")
         self.progress.setMinimumDuration(400)
-        self.timer = QTimer(self, interval=0)
+        self.timer = timer(self, 0)
         self.timer.timeout.connect(self._draw_one)
 
     def start(self) -> None:

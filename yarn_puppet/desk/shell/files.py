@@ -92,7 +92,11 @@ class Files(QObject):
 
     def new(self) -> None:
         """An empty puppet."""
-        self._unless_unsaved(lambda: (self.document.start_new(), self.begun.emit()))
+        def begin() -> None:
+            self.document.start_new()
+            self.begun.emit()
+
+        self._unless_unsaved(begin)
 
     def open(self) -> None:
         """Choose a puppet's file and open it."""
@@ -133,7 +137,11 @@ class Files(QObject):
             self.complain("This puppet cannot be opened", found)
             return
         # What was edited meanwhile is asked about like everything else.
-        self._unless_unsaved(lambda: (self.document.show(found, path), self._opened(path)))
+        def show() -> None:
+            self.document.show(found, path)
+            self._opened(path)
+
+        self._unless_unsaved(show)
 
     def _opened(self, path: Path) -> None:
         LOG.info("opened %s", path)

@@ -17,6 +17,7 @@ from ..session.run.player import Player
 from ..widgets import buttons, theme
 from ..widgets.buttons import PillButton, SignButton
 from ..widgets.caption import Caption
+from ..widgets.certain import sure
 from ..widgets.painting import painting
 from ..widgets.parts import Suggestion, number_field
 from ..widgets.popup import TokenPopup
@@ -195,8 +196,8 @@ class Header(QWidget):
             for pill in pills:
                 pill.make_tight(tight)
             self.title.setVisible(title)
-            self.layout().invalidate()
-            if self.layout().sizeHint().width() <= self.width():
+            sure(self.layout()).invalidate()
+            if sure(self.layout()).sizeHint().width() <= self.width():
                 break
 
     def _show_tick(self) -> None:

@@ -159,6 +159,7 @@ class HelpDialog(QDialog):
             QSize(room.width() - 40, room.height() - 60)) + QSize(14, 4))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         if event.key() == Qt.Key.Key_F1:
             self.close()
         else:

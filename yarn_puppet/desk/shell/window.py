@@ -189,12 +189,12 @@ class Window(QMainWindow):
     def page(self, name: str) -> QWidget:
         """A page, made when it is first asked for."""
         if name not in self.pages:
-            page = self.pages[name] = PAGES[name](self)
+            page = self.pages[name] = PAGES[name](self)  # type: ignore[arg-type]  # made as asked for
             if name == "Snags":
                 # As many as there are: they scroll.
                 frame = scrolling(page)
-                page.looked_at.connect(lambda card: frame.ensureVisible(
-                    0, int(card.center().y()), 0, 60))
+                page.looked_at.connect(  # type: ignore[attr-defined]  # pages are made by name
+                    lambda card: frame.ensureVisible(0, int(card.center().y()), 0, 60))
                 self.frames[name] = frame
             (self.wide if name == "Clips" else self.stack).addWidget(self.frames.get(name, page))
         return self.pages[name]
@@ -218,9 +218,9 @@ class Window(QMainWindow):
         """Show an entry where it is worked on."""
         self.show_page(page)
         if page in ("Weave", "Wiring"):
-            self.page(page).go_to(kind, id)
+            self.page(page).go_to(kind, id)  # type: ignore[attr-defined]
         elif kind == "clip":
-            self.page(page).desk.show_clip(id)
+            self.page(page).desk.show_clip(id)  # type: ignore[attr-defined]
             self.document.select(kind, id)
 
     # What is done from here -----------------------------------------------------------------------
@@ -385,6 +385,7 @@ class Window(QMainWindow):
                                               if count < 100 else "99+")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        assert event is not None
         if not self.files.may_close():
             event.ignore()
             return
@@ -416,5 +417,9 @@ class Window(QMainWindow):
 
     def start_on(self, path: Path) -> None:
         """Open a file as the window opens; what is wrong with it is shown once the window is."""
-        QTimer.singleShot(0, lambda: (self.files.load(path),
-                                      self.recovery.offer() if self.recovery else None))
+        def start() -> None:
+            self.files.load(path)
+            if self.recovery:
+                self.recovery.offer()
+
+        QTimer.singleShot(0, start)

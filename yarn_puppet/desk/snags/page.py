@@ -95,6 +95,7 @@ class SnagsPage(DrawnView):
         self.wanted.emit(PAGES.get(snag.kind, "Weave"), snag.kind, snag.id)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         for number, snag in enumerate(self.snags.snags):
             if self.card(number).contains(event.position()):

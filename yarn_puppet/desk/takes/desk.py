@@ -12,7 +12,8 @@ from ...core.takes.promising.promises import promise_words
 from ...core.takes.promising.suggesting import promises_from
 from ..pictures.feet import FeetOfClips
 from ..session.document import Document
-from ..session.kept_takes import KeptTakes, Since, title_of
+from ..session.files.takes_to_write import title_of
+from ..session.kept_takes import KeptTakes, Since
 from ..session.run.player import Player
 from .measuring import Measuring
 from .promise_sentence import changed

@@ -215,11 +215,13 @@ class FindingsView(DrawnView):
                      if rect.contains(at) and each.tick is not None), None)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         each = self._at(event.position())
         self.setCursor(Qt.CursorShape.PointingHandCursor if each else Qt.CursorShape.ArrowCursor)
         self.setToolTip(f"look at tick {each.tick}" if each else "")
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         each = self._at(event.position())
         if each is not None and each.tick is not None:
             self.asked.emit(each.tick)

@@ -7,7 +7,7 @@ from functools import partial
 from typing import get_args
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.takes.promising.promises import Verdict
@@ -16,6 +16,7 @@ from ..session.document import Document
 from ..session.kept_takes import KeptTakes, Since
 from ..session.run.player import Player
 from ..widgets import theme
+from ..widgets.certain import sure
 from ..widgets.dialogs import plain
 from ..widgets.painting import painting
 from ..widgets.panel import Panel, scrolling
@@ -49,9 +50,9 @@ class PromiseLine(QWidget):
         self.verdict = verdict
         words = "being run" if verdict is None else verdict_words(verdict)
         wide = int(theme.text_width(words, theme.font(12.5, strong=True))) + 14
-        margins = self.layout().contentsMargins()
+        margins = sure(self.layout()).contentsMargins()
         if margins.right() != wide:
-            self.layout().setContentsMargins(20, 0, min(wide, 240), 0)
+            sure(self.layout()).setContentsMargins(20, 0, min(wide, 240), 0)
         self.setAccessibleName(("kept: " if verdict and verdict.kept else "") + words)
         self.setToolTip(plain(words))
         self.update()
@@ -67,8 +68,8 @@ class PromiseLine(QWidget):
             painter.drawEllipse(4, middle - 7, 14, 14)
             painter.setPen(theme.pen(theme.WHITE, 1.8))
             if verdict is not None and verdict.kept:
-                painter.drawPolyline([QPointF(8, middle), QPointF(10, middle + 3),
-                                      QPointF(14, middle - 3)])
+                painter.drawPolyline(QPolygonF([
+                    QPointF(8, middle), QPointF(10, middle + 3), QPointF(14, middle - 3)]))
             elif verdict is not None:
                 painter.drawLine(8, middle - 3, 14, middle + 3)
                 painter.drawLine(14, middle - 3, 8, middle + 3)
@@ -201,7 +202,7 @@ class TakesPage(QWidget):
                 Word("What", strong=True),
                 Token(self.desk.since, theme.INK, name="since", field=choice_field(
                     self.desk.since, [(arg, arg) for arg in get_args(Since)],
-                    self.desk.compare_with)),  # type: ignore[arg-type]
+                    self.desk.compare_with)),
                 Word("changed", strong=True), Word(self.kept.edit_name if edit else ""),
             ])
             self.findings.show_lines(changes(difference), "nothing: every tick tells the same")
@@ -223,4 +224,4 @@ class TakesPage(QWidget):
         if self.desk.current in rows:
             row = self.view.row(rows.index(self.desk.current))
             self._strips.ensureVisible(0, int(row.center().y()), 0, int(ROW))
-        self._below.verticalScrollBar().setValue(0)
+        sure(self._below.verticalScrollBar()).setValue(0)

@@ -97,9 +97,9 @@ class _Sentence(NamedTuple):
             "a dummy of its booth"))
 
     def value(self) -> Token:
-        values = [(words, rule) for rule, words in RULE_WORDS.items()]
+        values: list[tuple[str, str]] = [(words, rule) for rule, words in RULE_WORDS.items()]
         values += [(each.name.replace("_", " "), each.id)
-                   for each in (*self.puppet.senses, *self.puppet.memos)]
+                   for each in self.puppet.values]
         label = next((words for words, id in values if id == self.promise.value),
                      self.promise.value or "which value?")
         return Token(label, theme.WOAD, name="value", field=many_field(
@@ -134,7 +134,7 @@ def happening_field(puppet: Puppet, commit: Callable[[Happening], None]) -> Fiel
 
 def all_happenings(puppet: Puppet) -> list[tuple[str, str, str]]:
     """All that can be so in a tick: kind, id, and what it is called."""
-    found = [("state", each.id, each.name) for each in (*puppet.states, *puppet.groups)]
+    found = [("state", each.id, each.name) for each in puppet.states_and_groups]
     found += [("intent", intent.id, intent.name.replace("_", " ")) for intent in puppet.intents]
     found += [("sense", sense.id, sense.name.replace("_", " "))
               for sense in puppet.senses if sense.type == "bool"]
@@ -147,7 +147,7 @@ def all_happenings(puppet: Puppet) -> list[tuple[str, str, str]]:
 
 def first_value(puppet: Puppet, id: str) -> Scalar:
     """What a value is promised to be, to begin with."""
-    entry = next((each for each in (*puppet.senses, *puppet.memos) if each.id == id), None)
+    entry = next((each for each in puppet.values if each.id == id), None)
     if entry is not None:
         return entry.start
     return AT_REST[REPORTED.index(id)] if id in REPORTED else False
@@ -155,7 +155,7 @@ def first_value(puppet: Puppet, id: str) -> Scalar:
 
 def value_field(puppet: Puppet, promise: Promise, put: Put) -> Field:
     """A field for what a value is to be, by its type."""
-    entry = next((each for each in (*puppet.senses, *puppet.memos) if each.id == promise.value),
+    entry = next((each for each in puppet.values if each.id == promise.value),
                  None)
     example: Any = first_value(puppet, promise.value)
     if isinstance(example, bool):
@@ -173,7 +173,7 @@ def value_field(puppet: Puppet, promise: Promise, put: Put) -> Field:
 
 def new_promise(kind: PromiseKind, puppet: Puppet, world: World | None) -> Promise:
     """A promise of a kind to begin with, about what the puppet has."""
-    states = [Happening("state", each.id) for each in (*puppet.states, *puppet.groups)]
+    states = [Happening("state", each.id) for each in puppet.states_and_groups]
     intents = [Happening("intent", intent.id)
                for intent in puppet.intents if not GESTURES[intent.gesture].is_level]
     start = states[0] if states else Happening("window", "hit")

@@ -4,7 +4,8 @@ that is chosen."""
 from __future__ import annotations
 
 from ...core.model.kinds.promises import PROMISES
-from ..session.kept_takes import KeptTakes, title_of
+from ..session.files.takes_to_write import title_of
+from ..session.kept_takes import KeptTakes
 from ..widgets import theme
 from ..widgets.parts import Part, Token, Word, many_field, name_field, number_field
 from .desk import SHOWS, TakesDesk
@@ -148,9 +149,9 @@ def chosen_sentence(desk: TakesDesk) -> list[Part]:
 def _adding(desk: TakesDesk, file: str) -> list[Part]:
     """More promises: a new one, or one of what just happened."""
 
-    def add(kind: str) -> None:
-        desk.add(file, new_promise(kind, desk.document.puppet,
-                                   desk.world))  # type: ignore[arg-type]
+    def add(chosen: str) -> None:
+        kind = next(each for each in PROMISES if each == chosen)
+        desk.add(file, new_promise(kind, desk.document.puppet, desk.world))
 
     parts: list[Part] = [Token("+ promise…", theme.MADDER, name="add promise", quiet=True,
                                field=many_field(

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.take import Take
 from ...core.takes.again.kept import Outcome
-from ..session.kept_takes import title_of
+from ..session.files.takes_to_write import title_of
 from ..widgets import theme
 from ..widgets.dialogs import plain
 from ..widgets.key_table import KeyLine, stepped
@@ -74,7 +76,7 @@ class TakesView(DrawnView):
             )
             made.append(Thing(f"take {title_of(name)}", said, self.row(number),
                               name == self.desk.current,
-                              lambda name=name: self.desk.choose(name)))
+                              partial(self.desk.choose, name)))
         return made
 
     # Drawing --------------------------------------------------------------------------------------
@@ -206,12 +208,14 @@ class TakesView(DrawnView):
         return number if 0 <= number < len(self.rows()) else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         number = self._number_at(event.position().y())
         if number is not None:
             self._go(number, event.position().x())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         number = self._number_at(event.position().y())
         self.setCursor(Qt.CursorShape.ArrowCursor
                        if number is None else Qt.CursorShape.PointingHandCursor)

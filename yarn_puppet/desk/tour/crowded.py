@@ -7,11 +7,11 @@ import tempfile
 from pathlib import Path
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtTest import QTest
 
 from ...core.formats.puppet_file import save_puppet
 from ...core.model.puppet import Puppet
 from ...demo import DEMO_PUPPET
+from .keyboard import KEYBOARD
 from .stops import Stops
 
 
@@ -43,13 +43,13 @@ class Crowded(Stops):
         window.player.pause()
         hand.click(window.booth)
         booth = window.booth
-        QTest.keyClick(booth, Qt.Key.Key_L)
-        QTest.keyPress(booth, Qt.Key.Key_Right)
+        KEYBOARD.keyClick(booth, Qt.Key.Key_L)
+        KEYBOARD.keyPress(booth, Qt.Key.Key_Right)
         self.steps(40)
-        QTest.keyPress(booth, Qt.Key.Key_K)
+        KEYBOARD.keyPress(booth, Qt.Key.Key_K)
         self.steps(26)
         for key in (Qt.Key.Key_Right, Qt.Key.Key_K):
-            QTest.keyRelease(booth, key)
+            KEYBOARD.keyRelease(booth, key)
         window.document.select("layer", "arms")
         self.save("night")
         window.appearance.choose("day")
@@ -70,14 +70,14 @@ class Crowded(Stops):
         """Walk up to Old Thatch, then press attack until the combo has come to a state."""
         self.hand.click(self.window.booth)
         booth = self.window.booth
-        QTest.keyPress(booth, Qt.Key.Key_Right)
+        KEYBOARD.keyPress(booth, Qt.Key.Key_Right)
         self.steps(106)
-        QTest.keyRelease(booth, Qt.Key.Key_Right)
+        KEYBOARD.keyRelease(booth, Qt.Key.Key_Right)
         self.steps(10)
         for _ in range(20):
-            QTest.keyPress(booth, Qt.Key.Key_J)
+            KEYBOARD.keyPress(booth, Qt.Key.Key_J)
             self.steps(3)
-            QTest.keyRelease(booth, Qt.Key.Key_J)
+            KEYBOARD.keyRelease(booth, Qt.Key.Key_J)
             self.steps(3)
             shown = self.window.player.shown
             if shown is not None and shown.report.layers[0].state == state:

@@ -5,14 +5,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, QEventLoop, QPoint, QPointF, QRectF, Qt, QTimer
+from PyQt6.QtCore import QEvent, QEventLoop, QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QInputMethodEvent, QMouseEvent, QPixmap
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from ..widgets.certain import sure
 from ..widgets.painting import painting
 from ..widgets.popup import TokenPopup
 from ..widgets.sentence import Sentence
+from ..widgets.timers import timer
+from .keyboard import KEYBOARD
 
 Spot = QPoint | QPointF | QRectF | None
 
@@ -23,7 +25,7 @@ PATIENCE = 60.0
 def typed(line: QWidget, text: str) -> None:
     """Type a text into a line."""
     if text.isascii():
-        QTest.keyClicks(line, text)
+        KEYBOARD.keyClicks(line, text)
         return
     # Other scripts come from an input method, not from keys.
     event = QInputMethodEvent()
@@ -50,7 +52,7 @@ class Hand:
 
     def until(self, holds: Callable[[], bool], what: str) -> None:
         """Wait for something, from event to event. Raises TimeoutError when it does not come."""
-        given_up = QTimer(singleShot=True, interval=int(PATIENCE * 1000))
+        given_up = timer(None, int(PATIENCE * 1000), once=True)
         given_up.start()
         while not holds():
             if not given_up.isActive():
@@ -64,8 +66,8 @@ class Hand:
         self.gestures += 1
         if widget.windowType() != Qt.WindowType.Popup:
             widget.activateWindow()
-        QTest.mouseMove(widget, _point(widget, at))
-        QTest.mouseClick(widget, button, pos=_point(widget, at))
+        KEYBOARD.mouseMove(widget, _point(widget, at))
+        KEYBOARD.mouseClick(widget, button, pos=_point(widget, at))
         self.wait()
 
     def drag(self, widget: QWidget, start: Spot, end: Spot, onto: QWidget | None = None,
@@ -78,18 +80,18 @@ class Hand:
             if onto
             else _point(widget, end)
         )
-        QTest.mousePress(widget, Qt.MouseButton.LeftButton, modifier, first)
+        KEYBOARD.mousePress(widget, Qt.MouseButton.LeftButton, modifier, first)
         for share in (0.1, 0.5, 0.9, 1.0):
             between = QPointF(first) + QPointF(last - first) * share
             _move_held(widget, between, modifier)
-        QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, modifier, last)
+        KEYBOARD.mouseRelease(widget, Qt.MouseButton.LeftButton, modifier, last)
         self.wait()
 
     def key(self, widget: QWidget, key: Qt.Key,
             modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         """Press and let go one key."""
         self.gestures += 1
-        QTest.keyClick(widget, key, modifier)
+        KEYBOARD.keyClick(widget, key, modifier)
         self.wait()
 
     def type(self, text: str) -> None:
@@ -97,9 +99,9 @@ class Hand:
         self.gestures += 1
         popup = self.popup()
         popup.line.selectAll()
-        QTest.keyClick(popup.line, Qt.Key.Key_Delete)
+        KEYBOARD.keyClick(popup.line, Qt.Key.Key_Delete)
         typed(popup.line, text)
-        QTest.keyClick(popup.line, Qt.Key.Key_Return)
+        KEYBOARD.keyClick(popup.line, Qt.Key.Key_Return)
         self.wait()
 
     def popup(self) -> TokenPopup:
@@ -118,14 +120,14 @@ class Hand:
         """Click a suggestion of the open editor. Raises LookupError."""
         popup = self.popup()
         for row in range(popup.list.count()):
-            item = popup.list.item(row)
+            item = sure(popup.list.item(row))
             if item.text() == label:
                 popup.list.scrollToItem(item)
-                self.click(popup.list.viewport(), QRectF(popup.list.visualItemRect(item)))
+                self.click(sure(popup.list.viewport()), QRectF(popup.list.visualItemRect(item)))
                 return
         raise LookupError(
             f"{label} is not among "
-            f"{[popup.list.item(row).text() for row in range(popup.list.count())]}"
+            f"{[sure(popup.list.item(row)).text() for row in range(popup.list.count())]}"
         )
 
     def picture(self, window: QWidget) -> QPixmap:

@@ -11,11 +11,11 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QElapsedTimer, QPointF, Qt
-from PyQt6.QtTest import QTest
 
 from ...core.languages.python.client import yarn_wire
 from ...demo import DEMO_PUPPET
 from .hand import PATIENCE
+from .keyboard import KEYBOARD
 from .stops import Stops
 
 StandIn = Callable[[Path, str, str, str], Any]
@@ -83,12 +83,12 @@ class Handing(Stops):
                     while not game.runner.wire.begins() and not found.hasExpired(
                         int(PATIENCE * 1000)
                     ):
-                        QTest.qWait(5)
+                        KEYBOARD.qWait(5)
                 for tick in range(TICKS):
                     for game in games:
                         self._press(game, tick)
                         game.tick()
-                    QTest.qWait(1)
+                    KEYBOARD.qWait(1)
                 hand.until(lambda: [row.ticks for row in wire.rows] == [TICKS, TICKS], "the games")
                 hand.click(page.games, QPointF(60, page.games.row(0).center().y()))
                 hand.until(lambda: window.player.recording.ticks == TICKS, "the run")
@@ -105,8 +105,8 @@ class Handing(Stops):
         near = game.world.dummies[0].x - 44
         walks = game.state.body.x < near
         if tick == 0:
-            QTest.keyPress(game, Qt.Key.Key_Right)
+            KEYBOARD.keyPress(game, Qt.Key.Key_Right)
         if not walks and "right" in game.down:
-            QTest.keyRelease(game, Qt.Key.Key_Right)
+            KEYBOARD.keyRelease(game, Qt.Key.Key_Right)
         if tick == TICKS - 14:
-            QTest.keyClick(game, Qt.Key.Key_J)
+            KEYBOARD.keyClick(game, Qt.Key.Key_J)

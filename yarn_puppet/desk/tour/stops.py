@@ -7,12 +7,12 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QRect, Qt
 from PyQt6.QtGui import QPixmap
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
 from ...core.formats.errors import FileProblem
 from ..widgets import theme
 from ..widgets.painting import painting
+from .keyboard import KEYBOARD
 
 FEWEST_COLOURS = 12
 
@@ -56,13 +56,13 @@ class Stops:
     def steps(self, count: int) -> None:
         """Run ticks one by one, by key."""
         for _ in range(count):
-            QTest.keyClick(self.window, Qt.Key.Key_F10)
+            KEYBOARD.keyClick(self.window, Qt.Key.Key_F10)
 
     def held(self, key: Qt.Key, ticks: int) -> None:
         """Hold a key over the booth."""
-        QTest.keyPress(self.window.booth, key)
+        KEYBOARD.keyPress(self.window.booth, key)
         self.steps(ticks)
-        QTest.keyRelease(self.window.booth, key)
+        KEYBOARD.keyRelease(self.window.booth, key)
 
     def begin(self) -> None:
         """A new run, with the keys in the booth."""

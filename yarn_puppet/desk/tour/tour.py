@@ -9,12 +9,12 @@ import tempfile
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtTest import QTest
 
 from ...core.formats.errors import FileProblem
 from ...demo import DEMO_PUPPET, DEMO_TAKE
 from .crowded import Crowded
 from .handing import Handing, StandIn
+from .keyboard import KEYBOARD
 from .takes import Takes
 from .worlds import Worlds
 
@@ -75,13 +75,13 @@ class Tour(Crowded, Worlds, Takes, Handing):
         window.player.restart()
         window.player.pause()
         booth = window.booth
-        QTest.keyPress(booth, Qt.Key.Key_Right)
+        KEYBOARD.keyPress(booth, Qt.Key.Key_Right)
         self.steps(106)
-        QTest.keyRelease(booth, Qt.Key.Key_Right)
+        KEYBOARD.keyRelease(booth, Qt.Key.Key_Right)
         self.steps(10)
-        QTest.keyPress(booth, Qt.Key.Key_J)
+        KEYBOARD.keyPress(booth, Qt.Key.Key_J)
         self.steps(4)
-        QTest.keyRelease(booth, Qt.Key.Key_J)
+        KEYBOARD.keyRelease(booth, Qt.Key.Key_J)
         self.steps(11)
         self.save("play")
 
@@ -112,7 +112,7 @@ class Tour(Crowded, Worlds, Takes, Handing):
                                          for clip in self.window.document.puppet.clips].index(
                                              "walk")
         hand.click(ribbons, ribbons.thumb(number, 1))
-        QTest.mouseClick(ribbons, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier,
+        KEYBOARD.mouseClick(ribbons, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier,
                          ribbons.thumb(number, 4).center().toPoint())
         hand.click(page.tools["pivot"])
         hand.token(page.view_sentence, "ground")
@@ -200,6 +200,6 @@ class Tour(Crowded, Worlds, Takes, Handing):
         """An empty puppet, waiting for its first picture."""
         window = self.window
         window.files.drop_edits()
-        QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+        KEYBOARD.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
         window.snags.refresh()
         self.save("new-puppet")

@@ -4,10 +4,10 @@ gardens from above."""
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtTest import QTest
 
 from ...core.model.world import TILE
 from ...demo import DEMO_FOLDER, DEMO_PUPPET
+from .keyboard import KEYBOARD
 from .stops import Stops
 
 GARDENER = DEMO_FOLDER / "gardener.puppet.json"
@@ -29,13 +29,13 @@ class Worlds(Stops):
         self.begin()
         self.held(Qt.Key.Key_Right, 96)
         self.held(Qt.Key.Key_Space, 30)
-        QTest.keyPress(window.booth, Qt.Key.Key_Right)
+        KEYBOARD.keyPress(window.booth, Qt.Key.Key_Right)
         self.steps(150)
-        QTest.keyRelease(window.booth, Qt.Key.Key_Right)
+        KEYBOARD.keyRelease(window.booth, Qt.Key.Key_Right)
         page.painting.choose_brush("plank")
         page.view.fit()
         middle = page.view.to_view(44.5 * TILE, 9.5 * TILE)
-        QTest.mouseMove(page.view, QPointF(middle).toPoint())
+        KEYBOARD.mouseMove(page.view, QPointF(middle).toPoint())
         self.save("booth")
         window.settings.over = ["state", "velocity", "boxes", "ghosts"]
         window.files.drop_edits()

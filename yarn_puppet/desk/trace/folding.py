@@ -34,9 +34,9 @@ class Folding:
             self._of, self._seen = (weakref.ref(columns), first), first
             self._first, self._changed = {}, set()
         since, last = max(first, self._seen), columns.count - 1
-        found = {}
+        found: dict[tuple[str, str], str] = {}
         for lane in lanes:
-            key = (lane.kind, lane.key)
+            key: tuple[str, str] = (lane.kind, lane.key)
             if lane.kind in ("states", "promises") or key in self._changed:
                 continue
             if since <= last and self._changes(lane, columns, first, since, last):

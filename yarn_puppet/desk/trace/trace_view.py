@@ -134,7 +134,7 @@ class TraceView(DrawnView):
             self.first = max(0.0, tick - self.ticks_seen / 2)
 
     def things(self) -> list[Thing]:
-        record, y, made = self.player.shown, TOP, list[Thing]()
+        record, y, made = self.player.shown, float(TOP), list[Thing]()
         for lane, height in zip(self.lanes(), self._heights(), strict=True):
             said = ""
             if record is not None and lane.kind == "states":
@@ -265,6 +265,7 @@ class TraceView(DrawnView):
     # Hands ----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         if event.position().x() < LABELS - 4 and self.fold_area().contains(event.position()):
             self.unfolded = not self.unfolded
@@ -289,6 +290,7 @@ class TraceView(DrawnView):
         return QRectF()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         over = event.position().x() >= LABELS - 4
         folds = not over and self.fold_area().contains(event.position())
         self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.PointingHandCursor
@@ -304,6 +306,7 @@ class TraceView(DrawnView):
         self._dragging, self._marking = False, None
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
         turn = event.angleDelta()
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             under = self.tick_at(event.position().x())
@@ -327,13 +330,17 @@ class TraceView(DrawnView):
             KeyLine(("Left", "Right"), "a tick back or on", self._step),
             KeyLine(("Shift+Left", "Shift+Right"), "ten ticks", self._step),
             KeyLine(("Home", "End"), "the first tick, the present",
-                    lambda key: (player.pause(), player.seek(0))
-                    if key == "Home" else player.seek(None)),
+                    self._to_an_end),
             KeyLine(("[", "]"), "mark ticks from or to the head", lambda key: player.mark(
                 *((player.tick, player.span[1]) if key == "[" else (player.span[0], player.tick)))),
             KeyLine(("Esc",), "mark none", lambda key: player.mark(None), lambda: player.is_marked),
             KeyLine(("+", "=", "-"), "wider or narrower ticks", self._resize),
         )
+
+    def _to_an_end(self, key: str) -> None:
+        if key == "Home":
+            self.player.pause()
+        self.player.seek(0 if key == "Home" else None)
 
     def _step(self, key: str) -> None:
         far = 10 if key.startswith("Shift") else 1

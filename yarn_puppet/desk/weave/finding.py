@@ -32,6 +32,7 @@ def found(puppet: Puppet) -> list[Found]:
         words = terms.words(transition.when)
         if transition.leave.kind == "in a window":
             words += f" + {transition.leave.window} window"
-        ends = f"{names.get(transition.source, transition.source)} → {names.get(transition.target, transition.target)}"
+        ends = (f"{names.get(transition.source, transition.source)} → "
+                f"{names.get(transition.target, transition.target)}")
         entries.append(("transition", transition.id, f"{ends}: {words}", "transition"))
     return entries

@@ -129,4 +129,4 @@ def save_graph(file: Path, out: Path) -> None:
         with painting(image) as painter:
             whole.draw(painter)
         image.save(buffer, "PNG")
-    write_safely(out, bytes(content))
+    write_safely(out, content.data())

@@ -4,6 +4,7 @@ to it."""
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.edits import graph as edits
@@ -12,7 +13,8 @@ from ..session.document import Document
 from ..session.run.player import Player
 from ..session.snag_list import SnagList
 from ..widgets.view import DrawnView
-from .drawing.picture import Hints, WeavePicture
+from .drawing.highlight import Hints
+from .drawing.picture import WeavePicture
 from .placing.layout import Layout, lay_out
 from .showing import Showing
 
@@ -84,7 +86,7 @@ class WeaveGround(DrawnView):
         if self.isVisible():
             self.relayout()
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         self.relayout()
 
     def resizeEvent(self, event: object) -> None:

@@ -13,6 +13,7 @@ from ..session.run.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.caption import Caption
+from ..widgets.certain import sure
 from ..widgets.painting import painting
 from ..widgets.panel import Column, scrolling
 from ..widgets.sentence import Sentence, lines_high
@@ -56,7 +57,7 @@ class WeavePage(QWidget):
         self.said = scrolling(Column(self.note, self.sentence))
         self.scrolls = {"cards": scrolling(self.view), "crossings": scrolling(self.crossings),
                         "frame data": scrolling(self.frame_data)}
-        self.scroll = self.scrolls["cards"]
+        self.scroller = self.scrolls["cards"]
         self.stack = QStackedWidget()
         for scroll in self.scrolls.values():
             self.stack.addWidget(scroll)
@@ -117,7 +118,8 @@ class WeavePage(QWidget):
         shown = self.view.picture.ends(self.view.layout_now).shown(node)
         if shown is not None:
             box = shown.box
-            self.scroll.ensureVisible(int(box.middle), int(box.y + min(box.height, 80) / 2), 60, 60)
+            self.scroller.ensureVisible(int(box.middle), int(box.y + min(box.height, 80) / 2), 60,
+                                        60)
 
     def resizeEvent(self, event: object) -> None:
         # As high for whatever is selected: what is clicked below must not move under the mouse.
@@ -128,14 +130,15 @@ class WeavePage(QWidget):
         self._measure()
 
     def _measure(self) -> None:
-        self.layout().activate()
-        self.view.set_room(float(self.scroll.viewport().height()))
+        sure(self.layout()).activate()
+        self.view.set_room(float(sure(self.scroller.viewport()).height()))
 
     def _from_global(self, at: QPoint) -> QPointF:
         return QPointF(self.view.mapFromGlobal(at))
 
     def _dropped(self, clip: str, at: QPoint) -> None:
-        if not self.scroll.viewport().rect().contains(self.scroll.viewport().mapFromGlobal(at)):
+        seen = sure(self.scroller.viewport())
+        if not seen.rect().contains(seen.mapFromGlobal(at)):
             self.view.drops.over(None, self._from_global(at))
             return
         self.view.drops.dropped(clip, self._from_global(at))

@@ -92,9 +92,9 @@ class ClipShelf(DrawnView):
                             (self.hasFocus() and number == self._current)
                             or clip.id in self._chosen)
         if self._dragging and self._press is not None:
-            clip = next((each for each in shelf if each.id == self._press[1]), None)
-            if clip is not None:
-                self._draw_chip(painter, clip, self.chip(shelf.index(clip)).translated(0, -3),
+            held = next((each for each in shelf if each.id == self._press[1]), None)
+            if held is not None:
+                self._draw_chip(painter, held, self.chip(shelf.index(held)).translated(0, -3),
                                 False, True)
 
     @property
@@ -124,6 +124,7 @@ class ClipShelf(DrawnView):
                      if self.chip(number).contains(at)), None)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         clip = self._clip_at(event.position())
         self._press = (event.position(), clip.id) if clip else None
@@ -155,6 +156,7 @@ class ClipShelf(DrawnView):
         return " ".join(self._chosen) if id in self._chosen else id
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         if self._press is not None and (self._dragging or distance(event, self._press[0]) > 6):
             self._dragging = True
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
@@ -165,6 +167,7 @@ class ClipShelf(DrawnView):
                            else Qt.CursorShape.ArrowCursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         if self._dragging and self._press is not None:
             self.dropped.emit(self.held, event.globalPosition().toPoint())
             self._chosen = []
@@ -178,6 +181,7 @@ class ClipShelf(DrawnView):
         self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
         most = max(0.0, 54 + len(self.shelf) * (CHIP_WIDTH + 6) - self.width())
         turn = event.angleDelta().y() or event.angleDelta().x()
         self._offset = max(0.0, min(most, self._offset - turn / 2))

@@ -4,6 +4,7 @@ and finding."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
@@ -109,7 +110,7 @@ class WeaveStrip(QWidget):
         self.row.setContentsMargins(4, 0, 4, 0)
         self.row.setSpacing(5)
         self.layers: list[LayerPill] = []
-        self.kinds = {kind: self._pill(kind, lambda kind=kind: showing.show_kind(kind))
+        self.kinds = {kind: self._pill(kind, partial(showing.show_kind, kind))
                       for kind in KINDS}
         self.grown = self._pill("tails", self._grow_on)
         self.grown.setToolTip(
@@ -120,8 +121,8 @@ class WeaveStrip(QWidget):
         self.fit.setToolTip(
             "As large as all of it can be seen (0); + and − or the wheel with Ctrl change it"
         )
-        self.find = self._pill("find…", self.open_find)
-        self.find.setToolTip("Find a state, a transition by what it reads, or a clip (Ctrl+F)")
+        self.finder = self._pill("find…", self.open_find)
+        self.finder.setToolTip("Find a state, a transition by what it reads, or a clip (Ctrl+F)")
         self.more = self._pill("+", self._add_layer)
         self.more.setAccessibleName("add layer")
         self.more.setToolTip("A layer: a graph of its own, drawn over this one")
@@ -135,7 +136,8 @@ class WeaveStrip(QWidget):
     def _pill(self, text: str, does: Callable[[], None]) -> PillButton:
         pill = PillButton(text, self, 12.5, 22)
         pill.outlined = True
-        pill.clicked.connect(lambda: (does(), self.refresh()))
+        pill.clicked.connect(does)
+        pill.clicked.connect(self.refresh)
         return pill
 
     def _fill(self) -> None:
@@ -145,12 +147,12 @@ class WeaveStrip(QWidget):
             self.row.addWidget(pill)
         self.row.addWidget(self.more)
         self.row.addStretch(1)
-        for pill in (self.grown, self.fit):
-            self.row.addWidget(pill)
+        for choice in (self.grown, self.fit):
+            self.row.addWidget(choice)
         self.row.addSpacing(8)
-        for pill in self.kinds.values():
-            self.row.addWidget(pill)
-        self.row.addWidget(self.find)
+        for choice in self.kinds.values():
+            self.row.addWidget(choice)
+        self.row.addWidget(self.finder)
 
     def refresh(self) -> None:
         """Show the layers there are, and what is chosen."""
@@ -164,14 +166,14 @@ class WeaveStrip(QWidget):
                 pill.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
                 pill.clicked.connect(lambda _=False, id=pill.layer.id: self.layer_chosen.emit(id))
             self._fill()
-        for kind, pill in self.kinds.items():
-            pill.setChecked(kind == self.showing.kind)
+        for kind, choice in self.kinds.items():
+            choice.setChecked(kind == self.showing.kind)
         self.grown.setText(self.showing.grown)
         self.grown.setChecked(False)
         self.grown.setVisible(self.showing.kind == "cards")
         self.fit.setVisible(self.showing.kind == "cards" and self.showing.size is not None)
         self.fit.setChecked(False)
-        self.find.setChecked(False)
+        self.finder.setChecked(False)
         self.more.setChecked(False)
         self._live()
 
@@ -199,7 +201,7 @@ class WeaveStrip(QWidget):
             free=False, hint="a state, band, clip, or what a transition reads",
         )
         self.popup = TokenPopup(self.window(), field, theme.INK)
-        self.popup.open_at(self.find)
+        self.popup.open_at(self.finder)
 
     def _go(self, value: str) -> None:
         kind, _, id = value.partition(" ")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 from PyQt6.QtCore import QRectF
 
@@ -38,7 +39,7 @@ def things_of(view: WeaveGround) -> Iterator[Thing]:
         yield Thing(f"state {state.name}", f"{group}{plays}, {len(ways)} ways out{now}",
                     QRectF(*card.box),
                     view.document.selection == ("state", state.id),
-                    lambda id=state.id: view.document.select("state", id))
+                    partial(lambda id: view.document.select("state", id), state.id))
         yield from (_thread(view, layout, way, names) for way in ways)
 
 
@@ -49,7 +50,7 @@ def _band(view: WeaveGround, layout: Layout, band: Band, names: dict[str, str]) 
     said = "folded" if band.folded else f"{inside} cards"
     yield Thing(f"band {names.get(band.group, band.group)}", said, QRectF(*band.box),
                 view.document.selection == ("group", band.group),
-                lambda: view.document.select("group", band.group))
+                lambda: view.document.select("group", band.group or ""))
     for each in view.document.puppet.transitions_of(band.group):
         yield _thread(view, layout, each, names)
 

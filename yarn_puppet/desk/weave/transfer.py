@@ -4,6 +4,7 @@ clipboard."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QMimeData, Qt
@@ -26,6 +27,7 @@ from ..session.document import Document, Rebasing
 from ..widgets import theme
 from ..widgets.asking import complain
 from ..widgets.buttons import PillButton
+from ..widgets.certain import sure
 from ..widgets.parts import Token, Word
 from ..widgets.sentence import Sentence
 
@@ -63,7 +65,7 @@ def copy_nodes(document: Document, nodes: tuple[str, ...] | list[str]) -> None:
     content.setData(MIME, raw)
     content.setText(raw.decode())
     content.setData(LEFT, "\n".join(left).encode())
-    QApplication.clipboard().setMimeData(content)
+    sure(QApplication.clipboard()).setMimeData(content)
 
 
 def duplicate_selected(document: Document) -> None:
@@ -100,12 +102,15 @@ def select_pasted(document: Document, states: tuple[str, ...], groups: tuple[str
 
 
 def paste(
-    document: Document, layer: str, window: QWidget, say: Callable[[str], None] = lambda text: None
+    document: Document,
+    layer: str,
+    window: QWidget | None,
+    say: Callable[[str], None] = lambda text: None,
 ) -> None:
     """Put what is on the clipboard into the puppet. Where names clash it asks first; what did not
     come along is said."""
-    content = QApplication.clipboard().mimeData()
-    raw = bytes(content.data(MIME)) if content is not None and content.hasFormat(MIME) else b""
+    content = sure(QApplication.clipboard()).mimeData()
+    raw = content.data(MIME).data() if content is not None and content.hasFormat(MIME) else b""
     if not raw:
         return
     try:
@@ -115,7 +120,7 @@ def paste(
     except FileProblem as problem:
         complain(window, "This cannot be pasted", str(problem))
         return
-    left = [line for line in bytes(content.data(LEFT)).decode(errors="replace").splitlines()
+    left = [line for line in sure(content).data(LEFT).data().decode(errors="replace").splitlines()
             if line]
     here = Rebasing(document.folder, document.folder, stored=document.stored).puppet(parcel)
 
@@ -165,7 +170,7 @@ class ClashDialog(QDialog):
 
     def __init__(
         self,
-        parent: QWidget,
+        parent: QWidget | None,
         found: tuple[Clash, ...],
         parcel: Puppet,
         put: Callable[[dict[Key, Answer]], None],
@@ -244,7 +249,7 @@ class ClashDialog(QDialog):
             parts: list[Word | Token] = [Word(f"{clash.what} {clash.name}", strong=True)]
             parts += [Token(label, theme.INDIGO, name=f"{label} {clash.name}",
                             filled=self.answers[clash.key] == answer,
-                            action=lambda key=clash.key, answer=answer: self._choose(key, answer),
+                            action=partial(self._choose, clash.key, answer),
                             tip=tip)
                       for answer, label, tip in ANSWERS]
             self.sentences[clash.key].show_parts(parts)

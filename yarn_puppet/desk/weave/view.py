@@ -17,7 +17,7 @@ from ..widgets.things import Thing
 from ..widgets.view import distance
 from .aiming import Aiming, Held
 from .drawing import threads
-from .drawing.picture import Hints
+from .drawing.highlight import Hints
 from .drops import ClipDrops
 from .keys import WeaveKeys
 from .placing.ends import seam_of
@@ -134,12 +134,14 @@ class WeaveView(Aiming):
     # Hands ----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         self._press = self.at = event.position()
         self._held = self.under(self.at.x(), self.at.y())
         self._dragging = False
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.at = event.position()
         if self._press is None:
             self._point_at()
@@ -172,6 +174,7 @@ class WeaveView(Aiming):
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.at = event.position()
         held, dragging = self._held, self._dragging
         if dragging and held is not None:
@@ -239,6 +242,7 @@ class WeaveView(Aiming):
         return self.keys.lines
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier and event.angleDelta().y():
             self.showing.resize(-1 if event.angleDelta().y() > 0 else 1, self.layout_now.size)
         else:

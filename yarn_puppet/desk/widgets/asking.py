@@ -7,7 +7,7 @@ from html import escape
 from typing import NamedTuple
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QMessageBox, QWidget
+from PyQt6.QtWidgets import QMessageBox, QPushButton, QWidget
 
 from . import theme
 
@@ -22,7 +22,7 @@ class Answer(NamedTuple):
 
 
 def ask(
-    parent: QWidget, name: str, title: str, what: str, more: str, answers: Sequence[Answer]
+    parent: QWidget | None, name: str, title: str, what: str, more: str, answers: Sequence[Answer]
 ) -> QMessageBox:
     """Ask without blocking; Enter gives the last answer that does something and lets nothing go.
 
@@ -45,7 +45,8 @@ def ask(
             box.setDefaultButton(button)
 
     def answered() -> None:
-        answer = buttons.get(box.clickedButton())
+        clicked = box.clickedButton()
+        answer = buttons.get(clicked) if isinstance(clicked, QPushButton) else None
         if answer is not None and answer.does is not None:
             answer.does()
 
@@ -55,6 +56,6 @@ def ask(
     return box
 
 
-def complain(parent: QWidget, title: str, what: str) -> None:
+def complain(parent: QWidget | None, title: str, what: str) -> None:
     """Say what is wrong, where, and what was expected."""
     ask(parent, "complaint", title, title, what, [Answer("OK")])

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from . import theme
+from .certain import sure
 from .painting import painting
 
 BREADTH = 10
@@ -34,7 +35,7 @@ class Bar(QScrollBar):
             return
         option = QStyleOptionSlider()
         self.initStyleOption(option)
-        handle = QRectF(self.style().subControlRect(
+        handle = QRectF(sure(self.style()).subControlRect(
             QStyle.ComplexControl.CC_ScrollBar, option, QStyle.SubControl.SC_ScrollBarSlider, self))
         with painting(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -13,12 +13,14 @@ from PyQt6.QtWidgets import QFileDialog, QGridLayout, QLineEdit, QListView, QWid
 from ...core.formats.file_names import file_name, path_problem
 from . import theme
 from .asking import Answer, ask, complain
+from .certain import sure
 
 
 def plain(text: str) -> str:
     """A text for where Qt would read marks of markup in it: names are anybody's, and are shown as
     they are."""
-    return f"<qt>{escape(text)}</qt>".replace("\n", "<br>") if Qt.mightBeRichText(text) else text
+    rich = Qt.mightBeRichText(text)  # type: ignore[attr-defined]  # its stub lacks it
+    return f"<qt>{escape(text)}</qt>".replace("\n", "<br>") if rich else text
 
 
 HEADLESS = ("offscreen", "minimal", "vnc", "linuxfb", "eglfs")
@@ -47,7 +49,7 @@ class FileDialog(QFileDialog):
     to let go of one; it then goes into that folder on Enter and empties the line.
     """
 
-    def __init__(self, parent: QWidget, title: str, folder: str, filter: str = "") -> None:
+    def __init__(self, parent: QWidget | None, title: str, folder: str, filter: str = "") -> None:
         super().__init__(parent, title, folder or str(Path.home()), filter)
         self.setObjectName("file dialog")
         theme.dressed(self)
@@ -72,7 +74,7 @@ class FileDialog(QFileDialog):
             QLineEdit, "fileNameEdit")
         if view is not None and line is not None:
             with QSignalBlocker(view.selectionModel()):
-                view.selectionModel().clear()
+                sure(view.selectionModel()).clear()
             line.setText(filename or "")
 
     def accept(self) -> None:
@@ -82,13 +84,13 @@ class FileDialog(QFileDialog):
         # Several files are named in quotes; they are picked in the list.
         if line is not None and view is not None and typed and '"' not in typed:
             with QSignalBlocker(view.selectionModel()):
-                view.selectionModel().clearSelection()
-            view.viewport().update()
+                sure(view.selectionModel()).clearSelection()
+            sure(view.viewport()).update()
         super().accept()
 
 
 def choose_file(
-    parent: QWidget,
+    parent: QWidget | None,
     title: str,
     filter: str,
     folder: str,
@@ -153,7 +155,7 @@ def with_suffix(path: Path, suffix: str, others: tuple[str, ...] = ()) -> Path:
 
 
 def _may_replace(
-    parent: QWidget, path: Path, replace: Callable[[], None], otherwise: Callable[[], None]
+    parent: QWidget | None, path: Path, replace: Callable[[], None], otherwise: Callable[[], None]
 ) -> None:
     """Ask whether a file may be replaced; if not, another is asked for."""
     ask(parent, "replace", "Replace the file", f"{path.name} is there already.",
@@ -162,7 +164,9 @@ def _may_replace(
          Answer("Cancel")])
 
 
-def choose_folder(parent: QWidget, title: str, folder: str, then: Callable[[Path], None]) -> None:
+def choose_folder(
+    parent: QWidget | None, title: str, folder: str, then: Callable[[Path], None]
+) -> None:
     """Ask for a folder without blocking."""
     dialog = FileDialog(parent, title, folder)
     dialog.setFileMode(QFileDialog.FileMode.Directory)

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSplitter, QVBoxLa
 
 from . import theme
 from .bars import Panes, with_bars
+from .certain import sure
 from .dialogs import plain
 from .painting import painting
 
@@ -67,7 +68,7 @@ def scrolling(view: QWidget) -> QScrollArea:
     scroll.setWidget(view)
     scroll.setWidgetResizable(True)
     scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-    scroll.viewport().setAutoFillBackground(False)
+    sure(scroll.viewport()).setAutoFillBackground(False)
     view.setAutoFillBackground(False)
     return scroll
 

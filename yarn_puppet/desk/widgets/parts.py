@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from typing import TypeVar, cast
 
 from PyQt6.QtGui import QColor
 
@@ -80,6 +81,7 @@ class Token:
 
 
 Part = Word | Token
+Chosen = TypeVar("Chosen", bound=str)
 
 
 def number_field(
@@ -163,14 +165,15 @@ def many_field(
 
 
 def choice_field(
-    value: str, options: list[tuple[str, str]], commit: Callable[[str], None], hint: str = ""
+    value: str, options: Sequence[tuple[str, Chosen]], commit: Callable[[Chosen], None],
+    hint: str = "",
 ) -> Field:
     """A field for one of (label, value) options."""
     label = next((label for label, each in options if each == value), value)
-    return Field(
-        label, commit, tuple(Suggestion(text, each) for text, each in options), free=False,
-        hint=hint,
-    )
+    # What is picked is one of the options: the popup knows it as text only.
+    picked = cast("Callable[[str], None]", commit)
+    return Field(label, picked, tuple(Suggestion(text, each) for text, each in options),
+                 free=False, hint=hint)
 
 
 def shared_name_field(
@@ -181,7 +184,8 @@ def shared_name_field(
 
     `seen` are the places where it is seen now, in words.
     """
-    places = f"; {value} is seen in {', '.join(seen[:4])}{f' and {len(seen) - 4} more' if len(seen) > 4 else ''}"
+    places = (f"; {value} is seen in "
+              f"{', '.join(seen[:4])}{f' and {len(seen) - 4} more' if len(seen) > 4 else ''}")
     return Field(
         value, lambda text: commit(text.strip()), tuple(Suggestion(name, name) for name in known),
         check=lambda text: None if text.strip() else "expected a name",

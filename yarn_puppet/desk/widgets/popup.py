@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from . import theme
+from .certain import sure
 from .parts import Field, Suggestion
 
 ROWS_SHOWN = 9
@@ -31,6 +32,7 @@ class _Row(QStyledItemDelegate):
     """A suggestion with its remark at the right."""
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: object) -> None:
+        assert painter is not None
         suggestion: Suggestion = index.data(Qt.ItemDataRole.UserRole)  # type: ignore[attr-defined]
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         rect = option.rect.adjusted(1, 1, -1, -1)
@@ -67,7 +69,7 @@ class TokenPopup(QFrame):
 
     closed = pyqtSignal()
 
-    def __init__(self, parent: QWidget, field: Field, color: QColor) -> None:
+    def __init__(self, parent: QWidget | None, field: Field, color: QColor) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setObjectName("tokenPopup")
@@ -119,7 +121,7 @@ class TokenPopup(QFrame):
         self.setFixedWidth(int(min(460, max(220, widest + 78, below.width()))))
         self._fit()
         corner = below.mapToGlobal(QPoint(0, below.height() + 3))
-        screen = below.screen().availableGeometry() if below.screen() else None
+        screen = sure(below.screen()).availableGeometry() if below.screen() else None
         if screen is not None:
             corner.setX(max(screen.left(), min(corner.x(), screen.right() - self.width())))
             if corner.y() + self.height() > screen.bottom():
@@ -177,12 +179,12 @@ class TokenPopup(QFrame):
         """As high as all of it: a hint of several lines must not push into the list."""
         # Its style counts only from then on.
         self.note.ensurePolished()
-        margins = self.layout().contentsMargins()
+        margins = sure(self.layout()).contentsMargins()
         inside = self.width() - margins.left() - margins.right()
         wrapped = self.note.fontMetrics().boundingRect(
             QRect(0, 0, inside, 4000), Qt.TextFlag.TextWordWrap, self.note.text())
         self.note.setFixedHeight(max(1, wrapped.height() + 1))
-        self.layout().activate()
+        sure(self.layout()).activate()
         self.adjustSize()
 
     def _picked(self, item: QListWidgetItem) -> None:

@@ -6,11 +6,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtGui import QFont, QKeyEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QLayout, QLayoutItem, QSizePolicy, QWidget
 
 from . import theme
 from .caption import Caption
+from .certain import sure
 from .dialogs import plain
 from .painting import painting
 from .parts import Part, Token, Word
@@ -64,12 +65,13 @@ class TokenButton(QAbstractButton):
         self.popup = None
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.click()
         else:
             super().keyPressEvent(event)
 
-    def _font(self):  # type: ignore[no-untyped-def]
+    def _font(self) -> QFont:
         return theme.font(12.5 if self.token.quiet else 13.5, strong=not self.token.quiet)
 
     def sizeHint(self) -> QSize:
@@ -121,7 +123,7 @@ class _Flow(QLayout):
         super().__init__(parent)
 
     def addItem(self, item: QLayoutItem | None) -> None:
-        self._items.append(item)
+        self._items.append(sure(item))
 
     def count(self) -> int:
         return len(self._items)
@@ -223,7 +225,7 @@ class Sentence(QWidget):
             self._make(parts)
             return
         for index, (before, part) in enumerate(zip(self._parts, parts, strict=True)):
-            label = self._flow.itemAt(index).widget()
+            label = sure(self._flow.itemAt(index)).widget()
             if isinstance(label, QLabel) and before.text != part.text:
                 label.setText(part.text)
                 self._flow.invalidate()
@@ -233,7 +235,7 @@ class Sentence(QWidget):
     def _make(self, parts: Sequence[Part]) -> None:
         focused = next((token.objectName() for token in self.tokens() if token.hasFocus()), None)
         while (item := self._flow.takeAt(0)) is not None:
-            widget = item.widget()
+            widget = sure(item.widget())
             widget.hide()
             widget.deleteLater()
         self._parts = list(parts)
@@ -273,7 +275,7 @@ class Sentence(QWidget):
 
     def tokens(self) -> list[TokenButton]:
         """The tokens shown, in order."""
-        found = (self._flow.itemAt(place).widget() for place in range(self._flow.count()))
+        found = (sure(self._flow.itemAt(place)).widget() for place in range(self._flow.count()))
         return [each for each in found if isinstance(each, TokenButton)]
 
     def show_now(self) -> None:

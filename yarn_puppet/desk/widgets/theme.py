@@ -47,8 +47,8 @@ THREADS = {
     "clay": CLAY,
 }
 EVENT_COLORS: dict[str, QColor] = {
-    kind: {**THREADS, "faint": FAINT}[each.dye]
-    for kind, each in (*MOMENTS.items(), *WINDOWS.items())}
+    **{kind: {**THREADS, "faint": FAINT}[moment.dye] for kind, moment in MOMENTS.items()},
+    **{kind: {**THREADS, "faint": FAINT}[window.dye] for kind, window in WINDOWS.items()}}
 TERM_COLORS = {
     "intent": MADDER, "sense": WOAD, "memo": PLUM, "window": WOAD, "state": WOAD, "leave": INDIGO,
     "built-in": INDIGO,
@@ -65,7 +65,7 @@ _worn = ["day", 0]
 def edition() -> int:
     """A number that is another one whenever the colours are others: pictures that were kept are
     drawn anew by it."""
-    return int(_worn[1])
+    return int(str(_worn[1]))
 
 
 def worn() -> str:
@@ -254,7 +254,8 @@ QMenu::item {{ padding: 5px 22px 5px 12px; border-radius: 5px; }}
 QMenu::item:selected {{ background: {INK.name()}; color: {PAPER.name()}; }}
 QMenu::item:disabled {{ color: {SEAM.name()}; }}
 QMenu::separator {{ height: 1px; background: {SEAM.name()}; margin: 4px 8px; }}
-QLineEdit {{ background: {WHITE.name()}; border: 1px solid {SEAM.name()}; border-radius: 6px; padding: 4px 8px;
+QLineEdit {{ background: {WHITE.name()}; border: 1px solid {SEAM.name()}; border-radius: 6px;
+  padding: 4px 8px;
   selection-background-color: {INDIGO.name()}; selection-color: {WHITE.name()}; }}
 QLineEdit:focus {{ border-color: {INDIGO.name()}; }}
 QListView, QTreeView {{ background: {PAPER.name()}; border: 0; outline: 0; }}
@@ -262,7 +263,8 @@ QListView::item {{ padding: 3px 8px; border-radius: 5px; }}
 QListView::item:selected {{ background: {INK.name()}; color: {PAPER.name()}; }}
 QScrollBar {{ background: transparent; border: 0; }}
 QScrollBar:vertical {{ width: 10px; }} QScrollBar:horizontal {{ height: 10px; }}
-QScrollBar::handle {{ background: {SEAM.name()}; border-radius: 4px; margin: 1px; min-height: 24px; min-width: 24px; }}
+QScrollBar::handle {{ background: {SEAM.name()}; border-radius: 4px; margin: 1px;
+  min-height: 24px; min-width: 24px; }}
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page
   {{ background: transparent; width: 0; height: 0; }}
 QScrollArea {{ background: transparent; border: 0; }}

@@ -15,6 +15,8 @@ from PyQt6.QtCore import QAbstractListModel, QItemSelection, QModelIndex, QRect,
 from PyQt6.QtGui import QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QListView, QWidget
 
+from .certain import sure
+
 
 class Thing(NamedTuple):
     """Something drawn: what it is called, what is said of it, where it is in the view, whether it
@@ -75,8 +77,8 @@ class ThingList(QListView):
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.viewport().setAutoFillBackground(False)
-        self.viewport().setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        sure(self.viewport()).setAutoFillBackground(False)
+        sure(self.viewport()).setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.items = _Model(view, gather)
         self.items.is_silent = True
         self.setModel(self.items)

@@ -33,6 +33,7 @@ class DrawnView(QWidget):
         return ()
 
     def event(self, event: QEvent | None) -> bool:
+        assert event is not None
         if (
             event.type() == QEvent.Type.Show
             and self._list is None
@@ -49,10 +50,12 @@ class DrawnView(QWidget):
         return ()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         if not press(self.key_lines(), event):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        assert event is not None
         self.seen = QRectF(event.rect())
         if self._list is not None:
             self._list.may_be_others()

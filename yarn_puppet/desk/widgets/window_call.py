@@ -22,7 +22,8 @@ class _Messenger(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        self.brought.connect(_deliver, Qt.ConnectionType.QueuedConnection)
+        self.brought.connect(  # type: ignore[call-arg]  # its stub knows no kind of connection
+            _deliver, Qt.ConnectionType.QueuedConnection)
 
 
 @cache

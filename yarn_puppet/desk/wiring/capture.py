@@ -58,6 +58,7 @@ class KeyCapture(QWidget):
             self.commit(name)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         key = event.key()
         self.close()
         if key != Qt.Key.Key_Escape and not self.stick:
@@ -68,6 +69,7 @@ class KeyCapture(QWidget):
         return False
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         button = BUTTONS.get(event.button())
         inside = self.rect().contains(event.position().toPoint())
         self.close()

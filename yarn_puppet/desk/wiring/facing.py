@@ -32,9 +32,8 @@ def facing_sentence(document: Document) -> list[Part]:
                      choice_field(id, numbers, lambda chosen: change(**{field: chosen})), name=name)
 
     parts: list[Part] = [
-        Word("turns to"), Token(dict(map(reversed, KINDS))[facing.kind], theme.MOSS,
-                                name="facing kind",  # type: ignore[arg-type]
-                                field=choice_field(
+        Word("turns to"), Token({kind: words for words, kind in KINDS}[facing.kind],
+                                theme.MOSS, name="facing kind", field=choice_field(
                                     facing.kind, KINDS, lambda kind: change(kind=kind))),
         Word("by"), sense(facing.follows, "facing follows", "follows"),
     ]
@@ -49,7 +48,7 @@ def facing_sentence(document: Document) -> list[Part]:
 
 def _changed(puppet: Puppet, **values: str) -> Puppet:
     """With another facing; one of more than two sides needs a sense that says how far up."""
-    facing = replace(puppet.facing, **values)  # type: ignore[arg-type]
+    facing = replace(puppet.facing, **values)
     if facing.start not in SIDES[facing.kind]:
         facing = replace(facing, start="right")
     if facing.kind != "mirror" and find(puppet.senses, facing.follows_up) is None:

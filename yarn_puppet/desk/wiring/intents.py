@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from ...core.model.edits import wiring as edits
 from ...core.model.kinds.gestures import GESTURES
 from ...core.model.puppet import Puppet
@@ -27,14 +29,19 @@ def intent_sentence(document: Document, intent: Intent) -> list[Part]:
     even_if_used = (
         [(f"{intent.gesture}, even if the press was used", EVEN_IF_USED)] if offered else []
     )
+
+    def choose(picked: str) -> None:
+        gesture = next((each for each in GESTURES if each == picked), None)
+        if gesture is None:
+            put("let it arm from a used press", even_if_used=True)
+        else:
+            document.edit("change gesture",
+                          lambda now: edits.gesture_chosen(now, intent.id, gesture))
+
     parts: list[Part] = [
         name_token(document, "intents", intent, theme.MADDER), Word("is"),
         Token(intent.gesture, theme.INDIGO, name="gesture", field=choice_field(
-            intent.gesture, [*((each, each) for each in GESTURES), *even_if_used],
-            lambda gesture: document.edit("change gesture",
-                                          lambda now: edits.gesture_chosen(now, intent.id, gesture))
-            if gesture != EVEN_IF_USED
-            else put("let it arm from a used press", even_if_used=True))),
+            intent.gesture, [*((each, each) for each in GESTURES), *even_if_used], choose)),
         *_actions(document, puppet, intent),
     ]
     if kind.time_word:
@@ -87,7 +94,8 @@ def _actions(document: Document, puppet: Puppet, intent: Intent) -> list[Part]:
     for number, id in enumerate(intent.others):
         parts += [
             Token(names.get(id, id), theme.MADDER, name=f"other {number + 1}", field=choice_field(
-                id, [*options, *removable], lambda chosen, number=number: other(number, chosen))),
+                id, [*options, *removable],
+                partial(lambda number, chosen: other(number, chosen), number))),
             Word(kind.joined_by),
         ]
     parts.append(last)

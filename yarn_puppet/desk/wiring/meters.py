@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton
 
 from ...core.model.wiring import Sense
@@ -45,6 +45,7 @@ class Lamp(QAbstractButton):
             self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.click()
         else:
@@ -62,7 +63,8 @@ class Lamp(QAbstractButton):
             painter.drawEllipse(QRectF(4, 4, 16, 16))
             if on:
                 painter.setPen(theme.pen(theme.WHITE, 2))
-                painter.drawPolyline([QPointF(8.5, 12.5), QPointF(11, 15), QPointF(15.5, 9.5)])
+                painter.drawPolyline(QPolygonF([
+                    QPointF(8.5, 12.5), QPointF(11, 15), QPointF(15.5, 9.5)]))
 
 
 class Strip(DrawnView):

@@ -4,6 +4,7 @@ values."""
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
+from functools import partial
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
@@ -22,6 +23,7 @@ from ..session.document import Document
 from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.caption import Caption
+from ..widgets.certain import sure
 from ..widgets.keys import said_key
 from ..widgets.painting import painting
 from ..widgets.panel import scrolling
@@ -72,10 +74,10 @@ class WiringPage(QWidget):
         beside.setSpacing(14)
         beside.addWidget(self.left, 4)
         beside.addWidget(self.right, 8)
-        self.scroll = scrolling(body)
+        self.scroller = scrolling(body)
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 8, 6, 8)
-        column.addWidget(self.scroll)
+        column.addWidget(self.scroller)
         for each in (self.left, self.right):
             each.grown.connect(self._light)
         document.puppet_changed.connect(self._may_be_another)
@@ -108,11 +110,11 @@ class WiringPage(QWidget):
             return
         self._shown = shown
         self.uses = self._uses_of.of(puppet)
-        held = self.scroll.verticalScrollBar().value()
+        held = sure(self.scroller.verticalScrollBar()).value()
         focus = self._focused()
         self.left.show_rows(self._controls())
         self.right.show_rows(self._values())
-        self.scroll.verticalScrollBar().setValue(held)
+        sure(self.scroller.verticalScrollBar()).setValue(held)
         if focus is not None and self._focused() is None and focus[0] in self.rows:
             for token in self.rows[focus[0]].tokens():
                 if token.objectName() == focus[1]:
@@ -125,14 +127,14 @@ class WiringPage(QWidget):
             self._section("Actions", "what a player can do", "add action", self._add_action)]
         for action in puppet.actions:
             rows.append(self._row("actions", action.id, action.id, self._action(action),
-                                  lambda id=action.id: Lamp(
+                                  partial(lambda id: Lamp(
                 f"down {id}", theme.MADDER, lambda: self._is_down(id), None,
-                "Lit while it is down")))
+                "Lit while it is down"), action.id)))
         rows += [Space(12), self._section("Axes", "a stick, or two actions: how far", "add axis",
                                           self._add_axis)]
         for axis in puppet.axes:
             rows.append(self._row("axes", axis.id, axis.id, axis_sentence(
-                self.document, axis, lambda axis=axis: self._capture_stick(axis))))
+                self.document, axis, partial(self._capture_stick, axis))))
         rows += [Space(12), RowContent("facing", (),
                                        [Word("Facing", strong=True),
                                         *facing_sentence(self.document)],
@@ -148,11 +150,11 @@ class WiringPage(QWidget):
         for intent in puppet.intents:
             rows.append(self._row(
                 "intents", intent.id, intent, intent_sentence(self.document, intent),
-                lambda intent=intent: Lamp(
+                partial(lambda intent: Lamp(
                     f"fire {intent.id}", theme.MADDER, lambda: self._is_armed(intent),
-                    lambda _=False: self.player.fire(intent),
-                    f"Make the gesture: {intent.gesture}. Lit while the intent is armed"),
-                lambda intent=intent: GestureLine(self.player, intent)))
+                    partial(lambda _: self.player.fire(intent), False),
+                    f"Make the gesture: {intent.gesture}. Lit while the intent is armed"), intent),
+                partial(lambda intent: GestureLine(self.player, intent), intent)))
         rows += self._kept()
         rows += [Space(12), self._section(
             "Senses", "what the game reports; the graph only reads them", "add sense",
@@ -160,7 +162,7 @@ class WiringPage(QWidget):
         for sense in puppet.senses:
             rows.append(self._row(
                 "senses", sense.id, sense, sense_sentence(self.document, self.player, sense),
-                strip=lambda sense=sense: Strip.of_sense(self.player, sense)))
+                strip=partial(lambda sense: Strip.of_sense(self.player, sense), sense)))
         return rows
 
     def _kept(self) -> list[RowContent | Space]:
@@ -172,7 +174,8 @@ class WiringPage(QWidget):
             most = max(4, memo.wraps)
             rows.append(self._row(
                 "memos", memo.id, most, memo_sentence(self.document, memo),
-                strip=lambda id=memo.id, most=most: Strip(self.player, f"memo:{id}", 0, most, "")))
+                strip=partial(lambda id, most: Strip(self.player, f"memo:{id}", 0, most, ""),
+                              memo.id, most)))
         if not puppet.memos:
             rows.append(Space(0, "no memos", lambda: _note(
                 "None yet. A memo counts a combo's steps: a state sets it as it is entered.")))
@@ -184,8 +187,9 @@ class WiringPage(QWidget):
             rows.append(self._row(
                 "thresholds", threshold.id, threshold.id,
                 threshold_sentence(self.document, threshold),
-                lambda id=threshold.id: Lamp(
-                    f"on {id}", theme.WOAD, lambda: self._is_on(id), None, "Lit while it is on")))
+                partial(lambda id: Lamp(
+                    f"on {id}", theme.WOAD, lambda: self._is_on(id), None, "Lit while it is on"),
+                    threshold.id)))
         return rows
 
     def go_to(self, kind: str, id: str) -> None:
@@ -193,7 +197,7 @@ class WiringPage(QWidget):
         self.refresh()
         row = self.rows.get(row_name({"action": "actions", "axis": "axes"}.get(kind, ""), id),
                             self.rows["facing"])
-        self.scroll.ensureWidgetVisible(row)
+        self.scroller.ensureWidgetVisible(row)
         if row.tokens():
             row.tokens()[0].setFocus()
 
@@ -216,7 +220,7 @@ class WiringPage(QWidget):
                                  "the action it listens to")
         elif name == "add threshold":
             field = choice_field("",
-                                 [(each.name, each.id) for each in (*puppet.senses, *puppet.memos)
+                                 [(each.name, each.id) for each in puppet.values
                                       if each.type in ("int", "float")], add,
                                       "the number it watches")
         else:
@@ -294,9 +298,9 @@ class WiringPage(QWidget):
             parts.append(Token(f"{said_key(key)} !" if others else said_key(key),
                                theme.WELD if others else theme.INK,
                                name=key, tip=f"{clash}Click to take this key away",
-                               action=lambda rest=rest: self.document.edit(
+                               action=partial(lambda rest: self.document.edit(
                                    "take key away", lambda now: edits.keys_set(
-                                       now, action.id, rest))))
+                                       now, action.id, rest)), rest)))
         parts.append(Token("+ key" if not action.keys else "+", theme.INK, quiet=True,
                            name="add key",
                            tip="Press the key or mouse button it should have",

@@ -6,12 +6,14 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable, Sequence
 from typing import NamedTuple
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from ..widgets.certain import sure
 from ..widgets.panel import row_of
 from ..widgets.parts import Part
 from ..widgets.sentence import Sentence
+from ..widgets.timers import timer
 from .meters import Lamp
 
 AT_ONCE, SLICE = 5, 4
@@ -64,7 +66,7 @@ class RowColumn(QWidget):
         self._rows: Sequence[RowContent | Space] = ()
         self._next = 0
         """The first of the rows that are yet to come."""
-        self._later = QTimer(self, interval=0, singleShot=True)
+        self._later = timer(self, 0, once=True)
         self._later.timeout.connect(self._go_on)
 
     @property
@@ -120,9 +122,10 @@ class RowColumn(QWidget):
                 most -= 1
                 self._shown[row.name] = (
                     _made(row) if isinstance(row, RowContent)
-                    else _Shown((), row.make(), None, None))
+                    else _Shown((), sure(row.make)(), None, None))
         order: list[QWidget | int] = [
-            self._shown[each.name].widget if each.name else each.pixels
+            each.pixels if isinstance(each, Space) and not each.name
+            else self._shown[each.name].widget
             for index, each in enumerate(self._rows)
             if index < self._next or each.name in self._shown]
         if order != self._order:

@@ -32,8 +32,8 @@ FILES = (
 HEAD = '''"""Made by Yarn Puppet. What is written here by hand is gone when it is made anew.
 It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
-`START` is a character before its first tick; `step(state, down, senses)` gives the next and what happened. A state is
-a value: keep it to save the game, or to roll back.
+`START` is a character before its first tick; `step(state, down, senses)` gives the next and what
+happened. A state is a value: keep it to save the game, or to roll back.
 """
 
 from __future__ import annotations
@@ -52,13 +52,15 @@ START = State(*initial_state(PROGRAM))
 def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
     """One tick of 1 / PROGRAM.rate seconds: the next state, and the report.
 
-    `down` are the ids of the actions that are down, `senses` values by name, the others being as they start; `landed`
-    are the hits of the tick before; `stopped`: a hit stop holds everything but the controls. `edges` gives by id how
-    often an action went down or up since the last tick, where that is more than its level tells. A KeyError names what
-    there is not; a ValueError says that a state is of another shape, as one that older code saved: begin it anew.
+    `down` are the ids of the actions that are down, `senses` values by name, the others being as
+    they start; `landed` are the hits of the tick before; `stopped`: a hit stop holds everything but
+    the controls. `edges` gives by id how often an action went down or up since the last tick, where
+    that is more than its level tells. A KeyError names what there is not; a ValueError says that a
+    state is of another shape, as one that older code saved: begin again.
     """
     if getattr(state, "shape", None) != SHAPE:
-        raise ValueError(f"expected a state of shape {SHAPE}, found {getattr(state, 'shape', 'none')}")
+        found = getattr(state, "shape", "none")
+        raise ValueError(f"expected a state of shape {SHAPE}, found {found}")
     held = set(down)
     often = dict(edges or {})
     unknown = (held | set(often)) - set(ACTIONS)
@@ -101,7 +103,7 @@ def _frames(geometry: Geometry | None) -> str:
             f"\n        ({frame.sheet}, {frame.page}, {frame.cell!r}, {frame.corner!r}, "
             f"{frame.flipped}, "
             f"{tuple(map(tuple, frame.boxes))!r}, "
-            f"{ {geometry.anchor_ids[anchor.anchor]: (anchor.x, anchor.y) for anchor in frame.anchors}!r}),"
+            f"{ {geometry.anchor_ids[anchor.anchor]: (anchor.x, anchor.y) for anchor in frame.anchors}!r}),"  # noqa: E501
             for frame in frames
         )
         lines.append(f"\n    {clip.id!r}: ({rows}\n    ),")

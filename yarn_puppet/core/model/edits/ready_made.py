@@ -83,10 +83,12 @@ def chain_trouble(puppet: Puppet, states: Sequence[str]) -> str | None:
             continue
         band = puppet.group(step.group)
         if band is not None and (band.rules or puppet.transitions_of(band.id)):
-            return f"{step.name} would lose the ways out and the while-rules of {band.name}: put it into one band first"
+            return (f"{step.name} would lose the ways out and the while-rules of {band.name}: put "
+                    "it into one band first")
     inside = puppet.group(steps[0].group)
     if inside is not None and _is_combo(puppet, inside) and not _chained_already(puppet, steps):
-        return f"{inside.name} is a combo already: take the states out of it first, or choose all of it in its order"
+        return (f"{inside.name} is a combo already: take the states out of it first, or choose "
+                "all of it in its order")
     return None
 
 

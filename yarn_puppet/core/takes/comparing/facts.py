@@ -207,4 +207,5 @@ class Telling:
             value = lists[tree.operator][int(value)]
         elif tree.operator == "in_state":
             value = self._id("node", value)
-        return f"{tree.operator} {value!r} {[self._tree(operand) for operand in tree.operands]} {tree.type}"
+        return (f"{tree.operator} {value!r} {[self._tree(operand) for operand in tree.operands]} "
+                f"{tree.type}")

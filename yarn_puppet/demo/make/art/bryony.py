@@ -3,6 +3,7 @@ walking steps."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import pi, sin
 
 from PIL import Image
@@ -110,7 +111,7 @@ def _side(canvas: Canvas, swing: float, bob: float, side: int) -> None:
     _hat(canvas, (side * 0.8, -36 + bob), 10.5, 0)
 
 
-PAINTERS = {
+PAINTERS: dict[str, Callable[[Canvas, float, float], None]] = {
     "down": _front,
     "up": _back,
     "left": lambda canvas, swing, bob: _side(canvas, swing, bob, -1),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from math import cos, pi, sin
+from typing import Any
 
 from .pell import Pose
 
@@ -158,7 +159,7 @@ def heavy_slam() -> list[Timed]:
 
 def guard() -> list[Timed]:
     """The umbrella comes up, springs open, and is held."""
-    stance = {"near_foot": (8, 0), "far_foot": (-7, 0)}
+    stance: dict[str, Any] = {"near_foot": (8, 0), "far_foot": (-7, 0)}
     return [
         (Pose(hip=(-1, 17.4), lean=4, hand=(8, 24), pole=58, umbrella=0.1, far_hand=(3, 20),
               **stance), 50.0),
@@ -172,7 +173,7 @@ def guard() -> list[Timed]:
 
 def crouch() -> list[Timed]:
     """Down behind the pole, hat low, and small."""
-    stance = {"near_foot": (7, 0), "far_foot": (-6, 0)}
+    stance: dict[str, Any] = {"near_foot": (7, 0), "far_foot": (-6, 0)}
     return [
         (Pose(hip=(-1, 15.6), lean=12, squash=0.6, hand=(9, 22), pole=70, far_hand=(3, 17),
               **stance), 70.0),

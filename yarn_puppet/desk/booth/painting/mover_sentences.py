@@ -176,7 +176,7 @@ def _goes(tokens: _Tokens) -> list[Part]:
 
     def goes(value: str) -> None:
         tokens.change("way of going",
-                      lambda now: replace(now, goes=value))  # type: ignore[arg-type]
+                      lambda now: replace(now, goes=value))
 
     parts: list[Part] = [
         Word("Goes", strong=True), Token(names[mover.goes], theme.MOSS, name="goes",

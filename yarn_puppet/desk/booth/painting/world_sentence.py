@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from ....core.model.edits import worlds as edits
 from ....core.model.world import LONGEST_REPLAY, TILE, Does, Dummy, World, WorldProp, Zone
-from ...session.kept_takes import title_of
+from ...session.files.takes_to_write import title_of
 from ...widgets import theme
 from ...widgets.parts import (
     Part,
@@ -125,7 +125,9 @@ def thing_sentence(painting: Painting) -> list[Part] | None:
               field=name_field(
             thing.name, lambda text: put("rename", name=text))),
     ]
-    parts += {"dummies": _dummy, "props": _prop, "zones": _zone}[kind](painting, thing, put)
+    kinds: dict[str, Callable[..., list[Part]]] = {
+        "dummies": _dummy, "props": _prop, "zones": _zone}
+    parts += kinds[kind](painting, thing, put)
     parts.append(Token("×", theme.INK, name="remove", quiet=True, tip="Take it away",
                        action=painting.remove_chosen))
     return parts

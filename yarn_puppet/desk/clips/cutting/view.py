@@ -235,6 +235,7 @@ class CutView(DrawnView):
     # Hands ----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         for row in range(len(self.rows)):
             if self.head_rect(row).contains(event.position()):
@@ -249,6 +250,7 @@ class CutView(DrawnView):
             self._pick_to(event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         if not event.buttons() & Qt.MouseButton.LeftButton:
             line = self._line_at(event.position())
             self.setCursor(Qt.CursorShape.ArrowCursor if event.position().x() < HEADS - 5 else

@@ -62,6 +62,7 @@ class HandledFrame(FrameView):
         return ("new", None)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         self._pressed_at = event.position()
         if event.button() in (Qt.MouseButton.MiddleButton, Qt.MouseButton.RightButton):
@@ -91,6 +92,7 @@ class HandledFrame(FrameView):
             self._drag(event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         if self._grip is None:
             grip = self._grip_at(event.position())
             self.setCursor(cursor_for(grip[0]) if grip else Qt.CursorShape.ArrowCursor)
@@ -118,6 +120,7 @@ class HandledFrame(FrameView):
         self._grip = self._box = None
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
         frame = self.desk.frame
         if frame is not None and event.angleDelta().y():
             now = self.scale_and_corner(frame)[0]

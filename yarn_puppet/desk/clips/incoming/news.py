@@ -4,6 +4,7 @@ settles it."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QScrollArea, QVBoxLayout, QWidget
@@ -35,27 +36,27 @@ def news_parts(
     for sheet in missing[:2]:
         parts += [Word(f"{sheet.name} is missing", strong=True),
                   Token("find it…", theme.MADDER, name=f"find {sheet.id}",
-                        action=lambda id=sheet.id: find_file(id))]
+                        action=partial(find_file, sheet.id))]
     # What is missing is missing, and nothing else is said of it.
     shown = [news for news in sources.news.values()
              if news.sheet not in {sheet.id for sheet in missing}]
     for news in shown[:2]:
-        sheet = find(document.puppet.sheets, news.sheet)
-        if sheet is None:
+        of = find(document.puppet.sheets, news.sheet)
+        if of is None:
             continue
-        parts += [Word(sheet.name, strong=True), Word(said_news(news))]
+        parts += [Word(of.name, strong=True), Word(said_news(news))]
         if not news.problem:
             parts.append(Token("look…", theme.WELD, name=f"look {sheet.id}",
-                               action=lambda id=sheet.id: look(id)))
+                               action=partial(look, sheet.id)))
         parts.append(Token("fine", theme.WOAD, quiet=True, name=f"fine {sheet.id}",
-                           action=lambda id=sheet.id: sources.dismiss(id)))
+                           action=partial(sources.dismiss, sheet.id)))
     for name, clips in list(offered_spreads(document.puppet).items())[:2]:
         parts += [
             Word(f"{name} has {len(clips)} facings:"),
             Token("make them a spread", theme.WOAD, name=f"spread {name}",
                   tip="One state plays them, each for its facing",
-                  action=lambda name=name, clips=clips: document.edit(
-                      "make spread", lambda now: spread_added(now, name, clips)[0])),
+                  action=partial(lambda name, clips: document.edit(
+                      "make spread", lambda now: spread_added(now, name, clips)[0]), name, clips)),
         ]
     return parts
 
@@ -96,7 +97,7 @@ class NewsList(QDialog):
         sources: Sources,
         desk: ClipDesk,
         art: Art,
-        parent: QWidget,
+        parent: QWidget | None,
     ):
         super().__init__(parent)
         self.sheet, self.document, self.sources, self.desk, self.art = (
@@ -133,8 +134,9 @@ class NewsList(QDialog):
             sentence.hide()
             sentence.deleteLater()
         self.sentences = []
-        rows = self._rows_of(news) if news is not None else []
-        for number, parts in enumerate(rows or [[Word("Nothing is left to settle.")]]):
+        rows: list[list[Part]] = self._rows_of(news) if news is not None else []
+        nothing: list[list[Part]] = [[Word("Nothing is left to settle.")]]
+        for number, parts in enumerate(rows or nothing):
             sentence = Sentence()
             sentence.show_parts(parts)
             self._rows.insertWidget(number, sentence)
@@ -142,7 +144,7 @@ class NewsList(QDialog):
 
     def _rows_of(self, news: SheetNews) -> list[list[Part]]:
         puppet = self.document.puppet
-        rows = [row for each in news.lost if (row := self._lost(each))]
+        rows: list[list[Part]] = [row for each in news.lost if (row := self._lost(each))]
         used = {frame.cell for clip in puppet.clips for frame in clip.frames}
         rows += [self._fresh(cell) for cell in news.fresh if cell not in used]
         for words, places in (("at another place now", news.moved),

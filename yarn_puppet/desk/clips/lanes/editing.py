@@ -10,7 +10,7 @@ from ....core.model.clips import Clip
 from ....core.model.edits.frames import events as edits
 from ....core.model.edits.frames.frames import frame_changed
 from ....core.model.events import Moment, Window
-from ....core.model.kinds.moments import MOMENTS
+from ....core.model.kinds.moments import MOMENT_LANES, MOMENTS
 from ....core.model.puppet import Puppet
 from ...widgets.key_table import KeyLine
 from .kinds import LANES, LaneKind
@@ -73,6 +73,7 @@ class HandledLanes(Lanes):
     # The mouse ------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         self._grip, self._started, self._moved_by = self._at(event), False, 0.0
         if self._grip is None:
@@ -104,6 +105,7 @@ class HandledLanes(Lanes):
             self.desk.show_time(time)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         if not event.buttons() & Qt.MouseButton.LeftButton:
             found = self._at(event)
             self.setCursor(CURSORS.get(found[0] if found else "", Qt.CursorShape.ArrowCursor))
@@ -171,10 +173,10 @@ class HandledLanes(Lanes):
             return
         first, last = min(start, end), max(start, end)
         if not lane.is_window:
-            traits = MOMENTS[lane.makes]  # type: ignore[index]
+            kind = MOMENT_LANES[lane.label]
+            traits = MOMENTS[kind]
             anchor = self.desk.anchor_id if traits.is_anchored else None
-            event: Moment | Window = Moment("x", end, lane.makes, traits.first_name,
-                                            anchor,  # type: ignore[arg-type]
+            event: Moment | Window = Moment("x", end, kind, traits.first_name, anchor,
                                             traits.can_follow and anchor is not None)
         else:
             if last - first < 1:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from ....core.engine.compiling.clip_tables import compile_clip
@@ -185,10 +186,10 @@ def _lets_in(document: Document, window: Window, change: Change) -> list[Part]:
         node = puppet.node(id)
         parts.append(Token(f"{node.name if node else id} ×", theme.INDIGO, name=f"into {id}",
                            tip="Take it out",
-                           action=lambda id=id: put(
-                               tuple(each for each in window.into if each != id))))
+                           action=partial(lambda id: put(
+                               tuple(each for each in window.into if each != id)), id)))
     others = [(node.name, node.id)
-              for node in (*puppet.states, *puppet.groups) if node.id not in window.into]
+              for node in puppet.states_and_groups if node.id not in window.into]
     if others:
         parts.append(Token("+" if window.into else "only into…", theme.INDIGO, quiet=True,
                            name="add into",

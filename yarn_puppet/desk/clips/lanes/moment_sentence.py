@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import re
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -144,8 +145,8 @@ def _numbers(context: Context) -> list[Part]:
     for each in MOMENTS[moment.kind].numbers:
         value: Any = getattr(moment, each.field)
         field = number_field(value,
-                             lambda number, name=each.field: change(
-                                 f"change {name}", **{name: number}),
+                             partial(lambda name, number: change(
+                                 f"change {name}", **{name: number}), each.field),
                              each.low, each.high, each.step)
         found += [Word(each.word), Token(
             f"{value:g}{each.unit}", theme.EVENT_COLORS[moment.kind], field, name=each.field)]

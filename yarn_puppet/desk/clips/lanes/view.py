@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPixmap, QPolygonF
@@ -96,7 +97,7 @@ class Lanes(DrawnView):
         made = [Thing(f"frame {index + 1}", f"{frame.duration:g} ms", QRectF(
             self._x(borders[index], length), FRAMES_TOP,
             self._x(borders[index + 1], length) - self._x(borders[index], length), FRAMES_HEIGHT),
-            index == self.desk.index, lambda at=borders[index]: self.desk.show_time(at))
+            index == self.desk.index, partial(self.desk.show_time, borders[index]))
             for index, frame in enumerate(clip.frames)]
         for number, lane in enumerate(LANES):
             events = self.events_on(clip, lane)
@@ -115,7 +116,7 @@ class Lanes(DrawnView):
                               self.lane_rect(number).height())
                 made.append(Thing(f"{event.kind} {event_words(event, puppet)}", said, rect,
                                   event.id in self.desk.events,
-                                  lambda id=event.id: self.desk.select_event(id)))
+                                  partial(self.desk.select_event, event.id)))
         return made
 
     # Drawing --------------------------------------------------------------------------------------

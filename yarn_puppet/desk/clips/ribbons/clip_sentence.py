@@ -6,6 +6,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import get_args
 
+from PyQt6.QtGui import QColor
+
 from ....core.model.clips import Clip, PlaybackMode
 from ....core.model.edits import clips as edits
 from ....core.model.edits.frames import frames as frame_edits
@@ -148,9 +150,9 @@ def _several_clips(document: Document, desk: ClipDesk, does: Does) -> list[Part]
     ids = desk.chosen_clips
     first = document.puppet.clip(ids[0])
 
-    def act(words: str, name: str, tip: str, color: object = theme.WOAD) -> Token:
+    def act(words: str, name: str, tip: str, color: QColor = theme.WOAD) -> Token:
         return Token(words, color, quiet=True, name=name, tip=tip,
-                     action=lambda: does(name))  # type: ignore[arg-type]
+                     action=lambda: does(name))
 
     return [
         Word(f"{len(ids)} clips", strong=True), Word("·"),

@@ -32,6 +32,7 @@ class HandledRibbons(Ribbons):
     # The mouse ------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         self._dragging = self._let_go = False
         number = self.row_at(event.position())
@@ -59,6 +60,7 @@ class HandledRibbons(Ribbons):
         return clip == self.desk.clip_id and index in self.desk.chosen_frames
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         if self._press is None or not event.buttons() & Qt.MouseButton.LeftButton:
             return
         if self._dragging or distance(event, self._press[0]) > 6:
@@ -84,6 +86,7 @@ class HandledRibbons(Ribbons):
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         press, dragging, drop = self._press, self._dragging, self.drop
         self._press, self._dragging, self.drop = None, False, None
         self.setCursor(Qt.CursorShape.ArrowCursor)

@@ -27,7 +27,7 @@ from ...widgets.sentence import Sentence
 class RenameDialog(QDialog):
     """`walk_*` to `stroll_*`: a star stands for anything, and for what it was."""
 
-    def __init__(self, document: Document, parent: QWidget, pattern: str = "*") -> None:
+    def __init__(self, document: Document, parent: QWidget | None, pattern: str = "*") -> None:
         super().__init__(parent)
         self.document = document
         self.setObjectName("rename")
@@ -62,7 +62,7 @@ class RenameDialog(QDialog):
         names = names_of(self.document.puppet, self.kind)
 
         def choose_kind(kind: str) -> None:
-            self.kind = kind  # type: ignore[assignment]
+            self.kind = kind
             self.refresh()
 
         def text(name: str, value: str, known: tuple[str, ...]) -> Token:

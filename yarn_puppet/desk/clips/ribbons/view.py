@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QWidget
@@ -112,7 +114,7 @@ class Ribbons(DrawnView):
     def things(self) -> list[Thing]:
         chosen = frozenset(self.desk.chosen_clips)
         return [Thing(f"clip {clip.name}", clip_words(clip), self.row(number), clip.id in chosen,
-                      lambda id=clip.id: self.desk.show_clip(id))
+                      partial(self.desk.show_clip, clip.id))
                       for number, clip in enumerate(self.clips)]
 
     # Drawing --------------------------------------------------------------------------------------

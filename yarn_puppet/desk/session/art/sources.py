@@ -8,7 +8,7 @@ from itertools import count
 from pathlib import Path
 from typing import NamedTuple
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from ....core.formats.file_names import path_problem, said
@@ -20,6 +20,7 @@ from ....core.model.edits.following.recutting import marked, recut, recut_too, s
 from ....core.model.puppet import find
 from ...pictures.art import Art
 from ...pictures.decoding import read_pictures
+from ...widgets.timers import timer
 from ...widgets.window_call import WindowCall
 from ..document import Document
 from ..files.watching import FileWatch, stamp_of
@@ -50,7 +51,7 @@ class Sources(QObject):
         self._number = count(1)
         self._unchecked: set[str] = set()
         self._paths: dict[Path, list[str]] = {}
-        self._opened = QTimer(self, interval=OPENED_MS, singleShot=True)
+        self._opened = timer(self, OPENED_MS, once=True)
         self._opened.timeout.connect(self._check)
         art.arrived.connect(self.changed)
         document.puppet_changed.connect(self._puppet_changed)

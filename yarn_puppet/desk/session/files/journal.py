@@ -17,12 +17,13 @@ from pathlib import Path
 from typing import NamedTuple
 
 from platformdirs import user_state_path
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ....core.formats.errors import FileProblem
 from ....core.formats.journal_file import SUFFIX, Journal, Work, line_of, read_journal
 from ....core.formats.replacing import flush_folder
 from ....logs import LOG
+from ...widgets.timers import timer
 from ...widgets.window_call import WindowCall
 from ..document import Document
 
@@ -80,7 +81,7 @@ class JournalKeeper(QObject):
         self.document = document
         self.folder = folder or journals_folder()
         self.problem = ""
-        self._timer = QTimer(self, interval=AFTER_MS, singleShot=True)
+        self._timer = timer(self, AFTER_MS, once=True)
         self._timer.timeout.connect(self.flush)
         self._writer = _Writer(self.folder, WindowCall(self._on_progress))
         self._last: Work | None = None

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ....core.formats.booth_file import load_booth
 from ....core.formats.errors import FileProblem
@@ -20,6 +20,7 @@ from ....core.formats.take_file import load_take, takes_of
 from ....core.model.world import World
 from ....core.versions.differing import puppets_differ, takes_differ
 from ....demo import DEMO_FOLDER
+from ...widgets.timers import timer
 from ..booths import Booths
 from ..document import Document
 from ..kept_takes import KeptTakes
@@ -53,7 +54,7 @@ class Theirs(NamedTuple):
             return tuple(name.replace("_", " ") for name in World.__struct_fields__
                          if getattr(one, name) != getattr(other, name))
         differ = takes_differ if self.path.name.endswith(TAKE) else puppets_differ
-        return tuple(each.words for each in differ(one, other))  # type: ignore[operator]
+        return tuple(each.words for each in differ(one, other))
 
 
 class OwnFiles(QObject):
@@ -75,7 +76,7 @@ class OwnFiles(QObject):
         self._watch.changed.connect(self._look)
         self._unsettled: set[Path] = set()
         """Files of which it was not decided yet whose is to stay."""
-        self._appeared = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self._appeared = timer(self, SETTLE_MS, once=True)
         self._appeared.timeout.connect(self._new_takes)
         self._watch.stirred.connect(self._appeared.start)
         self._claims, self._claim = claims, -1

@@ -6,9 +6,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from pathlib import Path
 
-from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 
 from ....core.formats.pictures.names import ENDINGS
+from ...widgets.timers import timer
 
 SETTLE_MS = 250
 """How long a file must be left alone before it is told of: programs write in several goes."""
@@ -40,9 +41,9 @@ class FileWatch(QObject):
         self._watcher.fileChanged.connect(self._look)
         self._watcher.directoryChanged.connect(self._look)
         self._watcher.directoryChanged.connect(lambda _: self.stirred.emit())
-        self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self._settle = timer(self, SETTLE_MS, once=True)
         self._settle.timeout.connect(self._settled)
-        self._missing = QTimer(self, interval=LOOK_MS)
+        self._missing = timer(self, LOOK_MS)
         self._missing.timeout.connect(self._look)
 
     @property

@@ -5,9 +5,10 @@ from __future__ import annotations
 
 import gc
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject
 
 from ....core.takes.memory import set_aside
+from ...widgets.timers import timer
 from .player import Player
 
 EVERY_MS = 1000
@@ -32,10 +33,10 @@ class Collector(QObject):
         gc.disable()
         self.player = player
         self.playing = False
-        self._timer = QTimer(self, interval=EVERY_MS)
+        self._timer = timer(self, EVERY_MS)
         self._timer.timeout.connect(lambda: gc.collect(1))
         self._timer.start()
-        self._rests = QTimer(self, interval=RESTED_MS, singleShot=True)
+        self._rests = timer(self, RESTED_MS, once=True)
         self._rests.timeout.connect(self.look_through)
         player.state_changed.connect(self._on_state)
 

@@ -3,7 +3,7 @@ play it."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 
 from ....core.model.basics.base import Scalar
 from ....core.model.puppet import Puppet
@@ -11,6 +11,7 @@ from ....core.model.take import Take
 from ....core.model.wiring import Intent
 from ....core.model.world import World
 from ....core.takes.run import controls_of
+from ...widgets.timers import timer
 from .pace import Pace
 from .run_on_show import RunOnShow
 
@@ -35,7 +36,7 @@ class Player(RunOnShow):
         self.speed = 1.0
         self.pace = Pace(MOST_TICKS_AT_ONCE)
         self._glance = False
-        self._timer = QTimer(self, interval=8, timerType=Qt.TimerType.PreciseTimer)
+        self._timer = timer(self, 8, precise=True)
         self._timer.timeout.connect(self._on_time)
 
     # Playing --------------------------------------------------------------------------------------
@@ -209,7 +210,7 @@ class Player(RunOnShow):
         self._put_aside()
         self.load(self.recording.setup.puppet, world, take.booth)
         self.take_name, self.take_file, self.begins = name, file, take.first
-        self.rerun.open(controls_of(take))
+        self.rerun.open(list(controls_of(take)))
 
     def watch(self, game: str, puppet: Puppet) -> None:
         """Show what a game does from its first tick on, which `hear` tells. The run so far can be

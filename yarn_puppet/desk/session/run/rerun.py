@@ -5,12 +5,13 @@ from __future__ import annotations
 import threading
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ....core.takes.again.touched import first_touched
 from ....core.takes.recording import Recording, run_again
 from ....core.takes.records import Records
 from ....core.takes.run import Controls, Setup
+from ...widgets.timers import timer
 from ...widgets.window_call import WindowCall
 from ..work.job import Wanted
 
@@ -39,7 +40,7 @@ class Rerun(QObject):
         self.opening: list[Controls] | None = None
         """The controls of an opened take that has not been run yet."""
         self._wanted = Wanted(self)
-        self.settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self.settle = timer(self, SETTLE_MS, once=True)
         self.settle.timeout.connect(self._start)
 
     def begin_with(self, recording: Recording) -> None:

@@ -58,7 +58,8 @@ class Job(QObject):
         wanted, run = self._wanted, self._wanted.drop()
         self._then, self.done, self.total = then, 0, len(items)
         self.progressed.emit()
-        step, failed, end = map(WindowCall, (self._on_step, self._on_failed, self._on_end))
+        step, failed = WindowCall(self._on_step), WindowCall(self._on_failed)
+        end = WindowCall(self._on_end)
 
         def work() -> None:
             results = []

@@ -3,6 +3,7 @@ grown out of it."""
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import dataclass, field
 
 from PyQt6.QtCore import QRectF
@@ -98,8 +99,9 @@ class Highlight:
             if selection[1] and selection[0] in ("state", "group", "transition")
             else (hints.hover or ("", ""))
         )
-        known = {"state": index.states, "group": index.groups, "transition": index.transitions}.get(
-            kind, {})
+        entries: dict[str, Container[str]] = {
+            "state": index.states, "group": index.groups, "transition": index.transitions}
+        known = entries.get(kind, ())
         if id not in known:
             nodes, steps_back = active, False
             out = ends.all_tails(active)

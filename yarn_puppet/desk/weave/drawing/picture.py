@@ -168,7 +168,8 @@ class WeavePicture(Highlight):
         near = {each for thread in focus.threads for each in (thread.source, thread.target)}
         boxes = [QRectF(*layout.cards[id].box) for id in near if id in layout.cards]
         names = [area for band in layout.bands
-                 if (area := cards.name_area(band, self.index.groups.get(band.group))) is not None]
+                 if (area := cards.name_area(band,
+                                             self.index.groups.get(band.group or ""))) is not None]
         labels: list[tuple[QRectF, str, QColor]] = []
         for thread in focus.threads:
             color = self._color(thread.target)

@@ -29,7 +29,7 @@ def draw_tails(painter: QPainter, tails: Tails) -> None:
     """All of one colour at once: there may be thousands."""
     for color, lines in tails.items():
         painter.setPen(theme.pen(QColor.fromRgb(color), 1.8))
-        painter.drawLines(lines)
+        painter.drawLines(*lines)
 
 
 def draw_short(painter: QPainter, points: tuple[Place, ...], color: QColor) -> None:

@@ -97,8 +97,9 @@ class _Router:
 
     def _way(self, tail: Tail, target: Card | Band) -> _Way:
         card = self.layout.cards.get(tail.source)
+        head: tuple[Place, ...] = (tail.start,)
         if card is not None:
-            start, head = tail.start[0], (tail.start,)
+            start = tail.start[0]
             begins = card.row + 1
         else:
             band = self.layout.by_group[tail.source]

@@ -31,10 +31,10 @@ class Terms:
             tree = parse(when, self.scope)
         except ConditionError:
             return [(when, when, "broken")]
-        found = []
+        found: list[tuple[str, str, str]] = []
         for term in conjuncts(tree):
             first = next(iter(reads(term)), None)
-            kind = (
+            kind: str = (
                 first.symbol.kind if isinstance(first, Read) else "window" if first else "built-in"
             )
             text = when[term.span[0]: term.span[1]]
@@ -77,7 +77,7 @@ def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
         found.append(Suggestion(intent.name, intent.name, remark))
         if GESTURES[intent.gesture].is_level:
             found.append(Suggestion(f"not {intent.name}", f"not {intent.name}", remark))
-    for value in (*puppet.senses, *puppet.memos):
+    for value in puppet.values:
         word = "sense" if value in puppet.senses else "memo"
         if value.type == "bool":
             found.append(Suggestion(value.name, value.name, word))

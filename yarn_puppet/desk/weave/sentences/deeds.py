@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from ....core.model.basics.words import LONGEST_SETTING
 from ....core.model.edits import graph as edits
@@ -92,8 +93,8 @@ def tokens_of(
             parts += [
                 Word(f"{memo.name.replace('_', ' ')} becomes"),
                 Token(shown, theme.PLUM, name=f"{which} {memo.name}", field=Field(
-                    shown, put, check=lambda text, memo=memo: wrong(
-                        text, puppet, memo.type, LONGEST_SETTING),
+                    shown, put, check=partial(lambda memo, text: wrong(
+                        text, puppet, memo.type, LONGEST_SETTING), memo),
                     hint="a value; leave it empty to remove it")),
             ]
         else:
@@ -102,5 +103,5 @@ def tokens_of(
             parts.append(Token(
                 f"{each.kind} {intent.replace('_', ' ')}", theme.MADDER,
                 name=f"{which} {each.kind} {intent}",
-                tip="Click to remove", action=lambda without=without: change(without)))
+                tip="Click to remove", action=partial(change, without)))
     return parts

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from ....core.model.edits import layers as edits
 from ....core.model.graph import Layer
 from ....core.rules.translate import to_ids, to_names
@@ -59,8 +62,8 @@ def layer_sentence(document: Document, layer: Layer) -> list[Part]:
         for by, word in ((1, "higher"), (-1, "lower")):
             if 0 <= place + by < len(puppet.layers):
                 parts.append(Token(word, theme.QUIET, quiet=True, name=word,
-                                   action=lambda by=by: document.edit(
-                    "order layers", lambda now: edits.layer_moved(now, layer.id, by))))
+                                   action=partial(lambda by: document.edit(
+                    "order layers", lambda now: edits.layer_moved(now, layer.id, by)), by)))
     parts.append(Token("copy", theme.QUIET, quiet=True, name="copy",
                        tip="Copy the whole layer with all it needs",
                        action=lambda: copy_layer(document, layer.id)))
@@ -70,7 +73,7 @@ def layer_sentence(document: Document, layer: Layer) -> list[Part]:
     return parts
 
 
-def _when(document: Document, layer: Layer, change: object) -> list[Part]:
+def _when(document: Document, layer: Layer, change: Callable[..., None]) -> list[Part]:
     """The condition by which it is shown, and how it comes and goes."""
     puppet = document.puppet
     shown = to_names(layer.shown_when, puppet)
@@ -79,14 +82,13 @@ def _when(document: Document, layer: Layer, change: object) -> list[Part]:
         word = "in" if name == "ease_in" else "out"
         return Token(f"{word} over {value:g} s", theme.CLAY, name=name, quiet=not value,
                      field=number_field(
-            value, lambda made: change("ease layer", **{name: made}), 0, 60,
-            0.05))  # type: ignore[operator]
+            value, lambda made: change("ease layer", **{name: made}), 0, 60, 0.05))
 
     parts: list[Part] = [
         Word("while") if shown else Word("always"),
         Token(shown or "only while…", theme.WOAD, name="shown when", quiet=not shown, field=Field(
             shown, lambda text: change("show layer while",
-                                       shown_when=to_ids(text, puppet)),  # type: ignore[operator]
+                                       shown_when=to_ids(text, puppet)),
             term_suggestions(puppet), check=lambda text: wrong(text, puppet),
             hint="a condition; leave it empty for always")),
     ]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 
 from ....core.model.edits import graph as edits
 from ....core.model.edits import ready_made
@@ -12,7 +13,7 @@ from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, number_field
 from .ready_made import state_gestures
-from .tokens import FACTORS, SWITCHES, remove_token
+from .tokens import FACTORS, SWITCHES, plain_rule, remove_token
 
 
 def several_sentence(document: Document, ids: Sequence[str]) -> list[Part]:
@@ -76,9 +77,9 @@ def _rules(shared: tuple[Rule, ...], each: Callable[..., None]) -> list[Part]:
         )
         parts.append(Token(words, theme.PLUM, name=rule.kind,
                            tip="Click to remove it from all of them",
-                           action=lambda rule=rule: each(
+                           action=partial(lambda rule: each(
                                "remove while-rule", lambda now, id: edits.rule_taken(
-                               now, id, rule))))
+                               now, id, rule)), rule)))
     options = [(words, kind) for kind, (words, *_) in FACTORS.items()]
     options += [(words, kind) for kind, words in SWITCHES.items()]
     kinds = {rule.kind for rule in shared}
@@ -88,6 +89,5 @@ def _rules(shared: tuple[Rule, ...], each: Callable[..., None]) -> list[Part]:
         field=choice_field("", [option for option in options if option[1] not in kinds],
                            lambda kind: each(
             "add while-rule", lambda now, id: edits.rule_set(
-                now, id, Rule(kind, FACTORS[kind][1]
-                              if kind in FACTORS else 1.0))))))  # type: ignore[arg-type]
+                now, id, plain_rule(kind))))))
     return [Word("· while here"), *parts] if shared else parts

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from ....core.model.edits import spreads as edits
 from ....core.model.edits.entries import changed
 from ....core.model.graph import Spread
@@ -20,7 +22,7 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
     """Each clip with its place, both of them fields."""
     puppet = document.puppet
     numbers = [(each.name, each.id)
-               for each in (*puppet.senses, *puppet.memos) if each.type in ("int", "float")]
+               for each in puppet.values if each.type in ("int", "float")]
     used = [state.name for state in puppet.states if state.spread == spread.id]
     parts: list[Part] = [
         Token(spread.name, theme.INK, name="spread name", field=name_field(
@@ -108,7 +110,7 @@ def _placed(document: Document, spread: Spread, which: int) -> list[Part]:
         if along == "facing":
             said = next((side for side, at in SIDES.items() if at == value), f"{value:g}°")
             field: Field = choice_field(said, [(side, str(at)) for side, at in SIDES.items()],
-                                        lambda at, put=put: put(float(at)))
+                                        partial(lambda put, at: put(float(at)), put))
         else:
             said, field = f"{value:g}", number_field(value, put, -1e6, 1e6, 1)
         tokens.append(Token(said, theme.INDIGO, field,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from msgspec.structs import replace
 
@@ -46,7 +47,7 @@ def state_sentence(document: Document, state: State) -> list[Part]:
         Word("in"),
         *[Token(group.name, theme.THREADS[group.thread], name=f"in {group.name}",
                 tip="Go to this band",
-                action=lambda id=group.id: document.select("group", id))
+                action=partial(lambda id: document.select("group", id), group.id))
                 for group in reversed(around[1:])],
         Token(around[0].name if around else "no band",
               theme.THREADS[around[0].thread] if around else theme.MOSS,
@@ -75,7 +76,7 @@ def _speed(document: Document, state: State, change: Callable[..., None]) -> lis
     puppet = document.puppet
     mapped = state.speed_map
     if mapped is None:
-        numbers = [each for each in (*puppet.senses, *puppet.memos)
+        numbers = [each for each in puppet.values
                    if each.type in ("int", "float")]
         parts: list[Part] = [
             Token(f"{state.speed:g}× speed", theme.INDIGO,
@@ -114,7 +115,7 @@ def _speed(document: Document, state: State, change: Callable[..., None]) -> lis
         Word("as"),
         Token(name.replace("_", " "), theme.WOAD,
               choice_field(mapped.source,
-                           [(each.name, each.id) for each in (*puppet.senses, *puppet.memos)
+                           [(each.name, each.id) for each in puppet.values
                                            if each.type in ("int", "float")] + [
                                                ("fixed speed", "")],
                            lambda id: remap(source=id)

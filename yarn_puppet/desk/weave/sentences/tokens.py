@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
@@ -121,7 +122,13 @@ def _new_rule(puppet: Puppet, value: str) -> Rule:
         return Rule("layer_weight", WHILE_RULES["layer_weight"].start, layer=id)
     if kind == "mode":
         return Rule("mode", mode=id)  # type: ignore[arg-type]
-    return Rule(kind, WHILE_RULES[kind].start)  # type: ignore[arg-type]
+    return plain_rule(kind)
+
+
+def plain_rule(kind: str) -> Rule:
+    """A new while-rule that chooses nothing."""
+    known = next(each for each in WHILE_RULES if each == kind)
+    return Rule(known, WHILE_RULES[known].start)
 
 
 def _rule(puppet: Puppet, rule: Rule, change: Callable[[Rule | None], None]) -> list[Part]:
@@ -285,8 +292,8 @@ def deaf_tokens(document: Document, node: State | Group) -> list[Part]:
             parts.append(Token(
                 f"{names.get(each.source, '?')} → {names.get(each.target, '?')}", theme.MADDER,
                 name=f"deaf to {each.id}", tip="Click: it listens to this again",
-                action=lambda id=each.id: document.edit(
-                    "listen again", lambda now: edits.deaf_set(now, node.id, id, False))))
+                action=partial(lambda id: document.edit(
+                    "listen again", lambda now: edits.deaf_set(now, node.id, id, False)), each.id)))
     others = [(f"{names.get(each.source, '?')} → {names.get(each.target, '?')}", each.id)
               for each in around
               if each.id not in node.deaf_to and each.target != node.id]

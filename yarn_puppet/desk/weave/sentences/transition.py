@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import get_args
 
 from msgspec.structs import replace
@@ -28,7 +29,7 @@ def transition_sentence(
     order = [sibling.id for sibling in siblings].index(each.id) + 1
     layer = source.layer if source else ""
     nodes = [(node.name, node.id)
-             for node in (*puppet.states, *puppet.groups) if node.layer == layer]
+             for node in puppet.states_and_groups if node.layer == layer]
 
     def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.transition_changed(now, each.id, **values))
@@ -114,10 +115,11 @@ def _condition(document: Document, each: Transition, player: Player | None) -> l
         color = theme.WELD if kind == "broken" else theme.TERM_COLORS.get(kind, theme.INDIGO)
         parts.append(
             Token(words, color, name=f"term {number + 1}", tip=explained(stored, puppet) or shown,
-                  lit=lambda number=number: lit(number),
-                  field=Field(shown, lambda text, number=number: put(number, text), suggestions,
-                              check=lambda text, number=number: wrong(
-                                  text, puppet, longest=room(number)),
+                  lit=partial(lit, number),
+                  field=Field(shown, partial(lambda number, text: put(number, text), number),
+                              suggestions,
+                              check=partial(lambda number, text: wrong(
+                                  text, puppet, longest=room(number)), number),
                               hint="a condition; leave it empty to remove it"))
         )
     parts.append(
@@ -200,5 +202,5 @@ def _blend(each: Transition, change: Callable[..., None]) -> list[Part]:
     return parts
 
 
-BLENDS: dict[str, str] = {"cut": "cut", "crossfade": "dissolve"}
+BLENDS: dict[BlendKind, str] = {"cut": "cut", "crossfade": "dissolve"}
 """The blends that a puppet of sprites can do, in words."""

@@ -3,6 +3,7 @@ what ends it."""
 
 from __future__ import annotations
 
+from functools import partial
 from math import ceil, floor
 from typing import NamedTuple
 
@@ -136,19 +137,19 @@ class CrossingsView(DrawnView):
         ]
 
     @property
-    def size(self) -> float:
+    def cell_size(self) -> float:
         """The side of a cell."""
         room = (self.width() - SIDE - LEAN) / max(1, len(self.states))
         return max(LEAST, min(MOST, room))
 
     def cell(self, row: int, column: int) -> QRectF:
         """Where a cell is."""
-        size = self.size
+        size = self.cell_size
         return QRectF(SIDE + column * size, HEAD + row * size, size, size)
 
     def name_area(self, row: int) -> QRectF:
         """Where the name of a row is."""
-        return QRectF(4, HEAD + row * self.size, SIDE - 8, self.size)
+        return QRectF(4, HEAD + row * self.cell_size, SIDE - 8, self.cell_size)
 
     def _resize(self) -> None:
         if self.showing.kind != "crossings":
@@ -156,7 +157,7 @@ class CrossingsView(DrawnView):
         count = len(self.states)
         listed = len(self.ways_out(self._chosen_state())) + 2 if self._chosen_state() else 1
         self.setMinimumSize(int(SIDE + count * LEAST + LEAN),
-                            int(HEAD + count * self.size + 20 + listed * LINE))
+                            int(HEAD + count * self.cell_size + 20 + listed * LINE))
         self.update()
 
     def _chosen_state(self) -> str:
@@ -174,7 +175,7 @@ class CrossingsView(DrawnView):
             theme.draw_text(painter, 12, 26, "No state on this layer yet.",
                             theme.font(13, italic=True), theme.QUIET)
             return
-        size, chosen = self.size, self._chosen_state()
+        size, chosen = self.cell_size, self._chosen_state()
         rows, columns = self._in_sight(size, len(states))
         theme.draw_text(painter, 8, HEAD - 8, "from ↓   to →", theme.font(12), theme.QUIET)
         # Names over the columns lean to the right: those of a few before are in sight too.
@@ -247,10 +248,10 @@ class CrossingsView(DrawnView):
                                      theme.tint(theme.WOAD, 0.25)
                                      if covered else theme.tint(theme.SEAM, 0.5))
         painter.setPen(theme.pen(theme.with_alpha(theme.SEAM, 130), 0.8))
-        painter.drawLines([QLineF(left, HEAD + row * size, right, HEAD + row * size)
-                           for row in range(rows.start, rows.stop + 1)])
-        painter.drawLines([QLineF(SIDE + column * size, top, SIDE + column * size, bottom)
-                           for column in range(columns.start, columns.stop + 1)])
+        for row in range(rows.start, rows.stop + 1):
+            painter.drawLine(QLineF(left, HEAD + row * size, right, HEAD + row * size))
+        for column in range(columns.start, columns.stop + 1):
+            painter.drawLine(QLineF(SIDE + column * size, top, SIDE + column * size, bottom))
 
     def _draw_cell(self, painter: QPainter, area: QRectF, found: list[Way], end: str) -> None:
         first = found[0]
@@ -277,7 +278,7 @@ class CrossingsView(DrawnView):
             each = way.transition
             words = terms.words(each.when)
             if each.leave.kind != "any time":
-                words += f" · {each.leave.window + ' window' if each.leave.kind == 'in a window' else each.leave.kind}"
+                words += f" · {each.leave.window + ' window' if each.leave.kind == 'in a window' else each.leave.kind}"  # noqa: E501
             owner = "" if way.owner == state else f" · through {names.get(way.owner, way.owner)}"
             owner += ", tried before its own" if each.overrides else ""
             strong = way in through
@@ -303,11 +304,12 @@ class CrossingsView(DrawnView):
 
     def _place(self, at: QPointF) -> tuple[int, int] | None:
         """The row and column at a point, -1 for the names before the first column."""
-        size, count = self.size, len(self.states)
+        size, count = self.cell_size, len(self.states)
         row, column = int((at.y() - HEAD) // size), max(-1, int((at.x() - SIDE) // size))
         return (row, column) if 0 <= row < count and column < count and at.y() >= HEAD else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         self.setFocus()
         place = self._place(event.position())
         self._press = (event.position(), *place) if place is not None and place[1] >= 0 else None
@@ -315,6 +317,7 @@ class CrossingsView(DrawnView):
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         place = self._place(event.position())
         self._at = place if place is not None and place[1] >= 0 else None
         states = self.states
@@ -339,6 +342,7 @@ class CrossingsView(DrawnView):
         return "\n".join(lines)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         press, self._press = self._press, None
         place = self._place(event.position())
         states = self.states
@@ -374,7 +378,7 @@ class CrossingsView(DrawnView):
             f"to {names.get(target, target)}: {len(ways)}"
             for target, ways in self._row(state).items()) or "no way",
             self.name_area(number), state == self._chosen_state(),
-            lambda state=state: self.chosen.emit("state", state))
+            partial(lambda state: self.chosen.emit("state", state), state))
             for number, state in enumerate(self.states)]
 
     def key_lines(self) -> tuple[KeyLine, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -187,6 +188,7 @@ class FrameDataView(DrawnView):
     # Hands ----------------------------------------------------------------------------------------
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
         at = event.position()
         self.setFocus()
         if self.csv_button.contains(at):
@@ -210,7 +212,7 @@ class FrameDataView(DrawnView):
         return [Thing(each.name, "; ".join(f"{title} {text}" for (title, *_), text in zip(
             COLUMNS[1:], texts_of(each)[1:], strict=True)), self.row(number),
             self.document.selection == ("state", each.state),
-            lambda id=each.state: self.chosen.emit(id))
+            partial(self.chosen.emit, each.state))
             for number, each in enumerate(self.rows)]
 
     def key_lines(self) -> tuple[KeyLine, ...]:
