@@ -32,7 +32,7 @@ MAY_IMPORT = {
 }
 DESK = ROOT / "yarn_puppet" / "desk"
 FLOORS = (
-    ("widgets", "pads"), ("pictures",), ("session",),
+    ("widgets",), ("pictures", "pads"), ("session",),
     ("trace", "booth", "weave", "snags", "takes", "handoff"), ("wiring", "clips"), ("shell",),
     ("tour",),
 )

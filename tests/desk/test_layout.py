@@ -171,12 +171,14 @@ class Threads(Case):
     ) -> None:
         puppet = Shaker(seed).puppet()
         layout = lay_out(puppet, 762, size=size)  # type: ignore[arg-type]
-        level: dict[float, list[tuple[float, float, str]]] = {}
+        # What is not shown itself is led to at the band that stands for it.
+        shown = Ends(puppet, layout).shown
+        level: dict[float, list[tuple[float, float, object]]] = {}
         for thread in all_threads(puppet, layout):
             for (ax, ay), (bx, by) in pairwise(thread.points):
                 if ay == by and abs(ax - bx) > 0.01:
                     level.setdefault(round(ay, 3), []).append(
-                        (min(ax, bx), max(ax, bx), thread.target))
+                        (min(ax, bx), max(ax, bx), shown(thread.target)))
         for stretches in level.values():
             for (a, b, one), (c, d, other) in combinations(stretches, 2):
                 self.assertTrue(one == other or b <= c or d <= a, stretches)

@@ -86,7 +86,7 @@ def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Pup
     layer = around.layer if around is not None else moving.layer
     others = sorted(
         (state for state in puppet.states
-         if state.id != id and state.group == group and state.layer == layer),
+         if state.id != id and _band_of(puppet, state) == group and state.layer == layer),
         key=lambda state: 1 << 30 if state.place is None else state.place)
     order = max(0, min(order, len(others)))
     ids = [*[state.id for state in others[:order]], id, *[state.id for state in others[order:]]]
@@ -98,6 +98,12 @@ def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Pup
         else state for state in puppet.states
     )
     return starts_mended(with_entries(puppet, "states", states))
+
+
+def _band_of(puppet: Puppet, state: State) -> str | None:
+    """The band in which a state is drawn: none where its group is not there, or of another layer."""
+    group = puppet.group(state.group)
+    return group.id if group is not None and group.layer == state.layer else None
 
 
 def group_ordered(puppet: Puppet, id: str, before: str | None) -> Puppet:
