@@ -101,7 +101,7 @@ def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Pup
 
 
 def _band_of(puppet: Puppet, state: State) -> str | None:
-    """The band in which a state is drawn: none where its group is not there, or of another layer."""
+    """The band in which a state is drawn: none where its group is gone, or of another layer."""
     group = puppet.group(state.group)
     return group.id if group is not None and group.layer == state.layer else None
 
