@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from .columns import cell, span
 from .flat import NONE, Flat
 from .parts import template
 
@@ -49,12 +50,12 @@ def choosing(made: Flat, words: ChoosingWords) -> str:
     owners = [_owners(made, state) for state in range(len(made.tables["states"]))]
     if sum(count for owner in owners for _, (_, count) in owner) <= MOST_TRIES:
         functions = dict[str, str]()
-        lines = [[_exits(made, words, span, state) for _, span in each]
+        lines = [[_exits(made, words, places, state) for _, places in each]
                  for state, each in enumerate(owners)]
     else:
         functions = {name: words.function.format(
-            name=name, lines=_exits(made, words, span, state if of_state else -1))
-                     for state, each in enumerate(owners) for (name, of_state), span in each}
+            name=name, lines=_exits(made, words, places, state if of_state else -1))
+                     for state, each in enumerate(owners) for (name, of_state), places in each}
         lines = [[words.call.format(name=name) for (name, _), _ in owner] for owner in owners]
     cases = [words.case.format(state=state, lines="".join(each))
              for state, each in enumerate(lines)]
@@ -65,33 +66,37 @@ def _owners(made: Flat, state: int) -> list[tuple[tuple[str, bool], tuple[int, i
     """What a state tries, in order: whose transitions by the name of their function, whether they
     are its own, and the place of their first and how many."""
     row, groups, around = made.tables["states"][state], made.tables["groups"], _around(made, state)
-    found = [((f"overriding_of_group_{group}", False), groups[group][-4:-2])
+    found = [((f"overriding_of_group_{group}", False), span("groups", groups[group], "overriding"))
              for group in reversed(around)]
-    found += [((f"overriding_of_state_{state}", True), row[-14:-12]),
-              ((f"plain_of_state_{state}", True), row[-12:-10])]
-    found += [((f"plain_of_group_{group}", False), groups[group][-2:]) for group in around]
+    found += [((f"overriding_of_state_{state}", True), span("states", row, "overriding")),
+              ((f"plain_of_state_{state}", True), span("states", row, "plain"))]
+    found += [((f"plain_of_group_{group}", False), span("groups", groups[group], "plain"))
+              for group in around]
     return [each for each in found if each[1][1]]
 
 
 def _around(made: Flat, state: int) -> list[int]:
     """The groups around a state, from the inside out."""
-    found, group = [], made.tables["states"][state][1]
+    found, group = [], cell("states", made.tables["states"][state], "group")
     while group >= 0:
         found.append(group)
-        group = made.tables["groups"][group][0]
+        group = cell("groups", made.tables["groups"][group], "group")
     return found
 
 
-def _exits(made: Flat, words: ChoosingWords, span: tuple[int, int], state: int) -> str:
+def _exits(made: Flat, words: ChoosingWords, places: tuple[int, int], state: int) -> str:
     """The exits of one owner in their order; `state` is the one that is left, -1 where it may be
     any in a group."""
-    return "".join(_exit(made, words, place, state) for place in range(span[0], sum(span)))
+    return "".join(_exit(made, words, place, state) for place in range(places[0], sum(places)))
 
 
 def _exit(made: Flat, words: ChoosingWords, place: int, state: int) -> str:
-    target, condition, leave, after, _, reenters, *_ = made.tables["transitions"][place]
+    row = made.tables["transitions"][place]
+    target, condition, leave, after, reenters = (
+        cell("transitions", row, column)
+        for column in ("target", "condition", "leave", "after", "reenters"))
     asks = []
-    if state < 0 and any(row[0] == place for row in made.tables["deaf"]):
+    if state < 0 and any(each[0] == place for each in made.tables["deaf"]):
         asks.append(words.deaf.format(place))
     elif state >= 0 and _is_deaf(made, state, place):
         return ""
@@ -111,5 +116,5 @@ def _exit(made: Flat, words: ChoosingWords, place: int, state: int) -> str:
 
 
 def _is_deaf(made: Flat, state: int, place: int) -> bool:
-    first, count = made.tables["states"][state][-2:]
-    return any(row[0] == place for row in made.tables["deaf"][first:first + count])
+    first, count = span("states", made.tables["states"][state], "deaf")
+    return any(each[0] == place for each in made.tables["deaf"][first:first + count])

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from functools import cache
+from typing import Any
+
 from ..model.kinds.while_rules import FACTORS, SWITCHES
 
 SUMS = " ".join([*(f"d:{factor}" for factor in FACTORS), *(f"b:{switch}" for switch in SWITCHES)])
@@ -58,6 +62,7 @@ PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf", "forced")
 """Tables of one number a row."""
 
 
+@cache
 def column_at(table: str, column: str) -> int:
     """Where in a row of a table a column begins."""
     at = 0
@@ -67,3 +72,15 @@ def column_at(table: str, column: str) -> int:
             return at
         at += len(kind)
     raise KeyError(column)
+
+
+def cell(table: str, row: Sequence[Any], column: str) -> Any:
+    """What stands in a column of a row."""
+    return row[column_at(table, column)]
+
+
+def span(table: str, row: Sequence[Any], column: str) -> tuple[int, int]:
+    """The place of the first row of another table that belongs to this one, and how many do: a
+    column, and the one behind it."""
+    at = column_at(table, column)
+    return row[at], row[at + 1]

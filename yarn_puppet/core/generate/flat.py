@@ -19,7 +19,7 @@ from ..model.kinds.while_rules import AT_REST, FACTORS, REPORTED, WHILE_RULES
 from ..model.kinds.windows import WINDOWS
 from ..rules.bind import Tree
 from ..rules.numbers import real
-from .columns import column_at
+from .columns import cell, column_at, span
 
 Row = tuple[Any, ...]
 NONE = -(1 << 31)
@@ -89,11 +89,8 @@ class _Numbers:
         return self.places.setdefault(thing, len(self.places))
 
 
-SPEED_AT, RULES_AT, FORCED_AT = (column_at("states", each)
-                                 for each in ("speed_of", "rules", "forced"))
-"""Where in a state's row its speed is told where that follows a value, its rules, and those that
-are in force in it."""
 SUMS_AT = column_at("states", REPORTED[0])
+"""Where in a state's row stands what its rules, and those of its groups, come to."""
 
 
 class _Maker:
@@ -124,13 +121,13 @@ class _Maker:
         exits = [*(state.exits for state in program.states),
                  *(group.exits for group in program.groups)]
         spans = [self._exits(each) for each in exits]
-        for state, span in zip(program.states, spans, strict=False):
-            self._state(state, span)
-        for group, span in zip(program.groups, spans[len(program.states):], strict=True):
+        for state, exits_of in zip(program.states, spans, strict=False):
+            self._state(state, exits_of)
+        for group, exits_of in zip(program.groups, spans[len(program.states):], strict=True):
             first = self._rules(group.id, group.rules, False)
             tables["groups"].append((
                 group.groups[0] if group.groups else -1, _node(group.start), group.memory, *first,
-                *span))
+                *exits_of))
         for layer in program.layers:
             start = -1 if layer.start == NOWHERE else destination(program, layer.start, nowhere)
             tables["layers"].append((
@@ -242,9 +239,9 @@ class _Maker:
         states, groups = self.tables["states"], self.tables["groups"]
         forced = self.tables["forced"]
         for number, (state, row) in enumerate(zip(self.program.states, states, strict=True)):
-            first, at = row[FORCED_AT], row[FORCED_AT]
-            for rules, count in ((row[RULES_AT], row[RULES_AT + 1]), *(
-                    (groups[group][3], groups[group][4]) for group in state.groups)):
+            first = at = cell("states", row, "forced")
+            for rules, count in (span("states", row, "rules"), *(
+                    span("groups", groups[group], "rules") for group in state.groups)):
                 for rule in range(rules, rules + count):
                     forced[at] = (rule,)
                     at += 1
@@ -252,7 +249,8 @@ class _Maker:
             for (rule,) in forced[first:at]:
                 # What the report has is counted first of all kinds, and the factors before the
                 # switches.
-                kind, whole = self.tables["rules"][rule][0], self.tables["rules"][rule][-1]
+                brought = self.tables["rules"][rule]
+                kind, whole = cell("rules", brought, "kind"), cell("rules", brought, "whole")
                 if kind < len(FACTORS):
                     sums[kind] = real(sums[kind] * whole)
                 elif kind < len(REPORTED):

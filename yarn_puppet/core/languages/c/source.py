@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 from ...engine.program import Program
 from ...generate.choosing import choosing
+from ...generate.columns import cell
 from ...generate.features import events, lasting
 from ...generate.flat import Flat, flat
 from ...generate.geometry import Geometry, clip_ids
@@ -193,7 +194,7 @@ class _C:
                 for kind, names in named.items()]
 
     def _start(self, sense: int) -> float:
-        return float(self.made.tables["senses"][sense][1])
+        return float(cell("senses", self.made.tables["senses"][sense], "start"))
 
     def _typed(self, sense: int) -> str:
         start, kind = self._start(sense), self.program.senses[sense].type

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from ...generate.columns import PLAIN, ROWS
+from ...generate.columns import PLAIN, ROWS, cell
 from ...generate.flat import FACING_TEXTS, NONE, Flat, Row
 from ...generate.trees import number
 
@@ -34,7 +34,7 @@ def arrays(made: Flat) -> str:
     for table in PLAIN:
         rows = [f"    {_whole(row[0])}" for row in made.tables[table]]
         found.append(_array("int32_t", table.upper(), rows or ["    0"]))
-    first_states = [f"    {row[1]}" for row in made.tables["layers"]]
+    first_states = [f"    {cell('layers', row, 'first')}" for row in made.tables["layers"]]
     found.append(_array("int32_t", "FIRST_STATES", first_states or ["    0"]))
     degrees = [f"    {_DEGREES.get(text, 0.0)!r}" for text in FACING_TEXTS]
     found.append(_array("double", "DEGREES", degrees))

@@ -8,9 +8,9 @@ from typing import Any, NamedTuple
 
 from ...engine.program import Program
 from ...generate.choosing import choosing
-from ...generate.columns import PLAIN, ROWS
+from ...generate.columns import PLAIN, ROWS, cell
 from ...generate.features import events, flags, lasting
-from ...generate.flat import FACING_TEXTS, NONE, SPEED_AT, Flat, flat
+from ...generate.flat import FACING_TEXTS, NONE, Flat, flat
 from ...generate.geometry import Geometry, clip_ids
 from ...generate.names import Identifiers, Mended
 from ...generate.shape import shape_of
@@ -162,7 +162,8 @@ class _JavaScript:
         number, which engines hand on without making anything."""
         paces = []
         for row in self.made.tables["states"]:
-            value, *ends = row[SPEED_AT:SPEED_AT + 5]
+            value, *ends = (cell("states", row, column)
+                            for column in ("speed_of", "low", "high", "slow", "fast"))
             paces.append(
                 "null"
                 if value < 0
