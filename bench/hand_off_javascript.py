@@ -77,7 +77,7 @@ for (let round = 0; round < @ROUNDS@; round++) {
       kept += pell.tick(character, row.inputs).facing;
     }
   }
-  console.log(`anew ${Number(process.hrtime.bigint() - began) / rows.length / 10}`);
+  console.log(`again ${Number(process.hrtime.bigint() - began) / rows.length / 10}`);
 }
 console.log(`kept ${kept}`);
 """  # noqa: E501
@@ -125,13 +125,13 @@ def main() -> None:
     for line in lines[1:]:
         key, value = line.split()
         found.setdefault(key, []).append(float(value))
-    made_time, hand_time, anew = (median(found[key]) for key in ("made", "hand", "anew"))
+    made_time, hand_time, again = (median(found[key]) for key in ("made", "hand", "again"))
     print(f"{lines[0].split()[1]} ticks seen the same")
     print(
         f"a tick in JavaScript: {made_time:.0f} ns, by hand {hand_time:.0f} ns: "
         f"{made_time / hand_time:.2f} times"
     )
-    print(f"with a report made anew for every tick: {anew:.0f} ns")
+    print(f"with a report made again for every tick: {again:.0f} ns")
 
 
 if __name__ == "__main__":

@@ -1,4 +1,4 @@
-"""Picture files that ask for far more than they are: a hundred of them, made anew for each run.
+"""Picture files that ask for far more than they are: a hundred of them, made again for each run.
 
 `python -m tests.bombs SEED` reads all of them, and tells what each took; `python -m tests.bombs
 SEED COUNT` reads so many sound pictures of every kind that were spoilt.

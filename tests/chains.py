@@ -112,7 +112,7 @@ class Chain:
         return f"{act.__name__} {id}: {act(id)}"
 
     def redraw(self, id: str) -> str:
-        """The sheet is drawn anew: pictures move between cells and inside them, some go, some come
+        """The sheet is redrawn: pictures move between cells and inside them, some go, some come
         back, some are painted over."""
         dice, before, now = self.dice, self.drawn, dict[Cell, Mark]()
         frames = [frame for clip in self.puppet.clips for frame in clip.frames]

@@ -119,7 +119,7 @@ def nested() -> tuple[Puppet, list[Tick]]:
 
 
 def values() -> tuple[Puppet, list[Tick]]:
-    """Numbers at their bounds, division by nought, choices, settings on entering and leaving, wrong
+    """Numbers at their bounds, division by zero, choices, settings on entering and leaving, wrong
     types."""
     memos = (Memo("count", "count"), Memo("share", "share", "float", "abc"),
              Memo("mood", "mood", "choice", "odd",

@@ -28,7 +28,7 @@ Line = list[int]
 
 
 def bits(value: float) -> int:
-    """A float by its bits. Nought of either sign is the same place."""
+    """A float by its bits. Zero of either sign is the same place."""
     return int(struct.unpack("<q", struct.pack("<d", value + 0.0))[0])
 
 

@@ -53,9 +53,9 @@ def fit(value: Any, entry: Any, otherwise: Any) -> Any:
 
 def start_of(entry: Any) -> Any:
     """The value of a sense or memo at the start."""
-    nought = {"bool": False, "int": 0, "float": 0.0,
+    zero = {"bool": False, "int": 0, "float": 0.0,
               "choice": entry.choices[0] if entry.choices else ""}
-    return fit(entry.start, entry, nought[entry.type])
+    return fit(entry.start, entry, zero[entry.type])
 
 
 class Layer:
@@ -223,7 +223,7 @@ class SimpleEngine:
     # Section 3 ------------------------------------------------------------------------------------
 
     def shape(self, clip: Any) -> tuple[list[int], int, int, int]:
-        """Where the frames end, the length, and the stretch of own time that is run back (nought
+        """Where the frames end, the length, and the stretch of own time that is run back (zero
         long for none)."""
         ends: list[int] = []
         total = 0.0

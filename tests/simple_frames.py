@@ -212,7 +212,7 @@ def lies_elsewhere(row: Row, clip: Clip) -> str | None:
         if (picture.shows, picture.flipped, picture.lasts) != (
             seen.shows, seen.flipped, seen.lasts):
             return f"frame {index} is {seen}, not {picture}"
-        # What was drawn anew may stand elsewhere; from then on it stays.
+        # What was redrawn may stand elsewhere; from then on it stays.
         picture.drawn = seen.drawn if picture.drawn is ANYWHERE else picture.drawn
         picture.corner = seen.corner if picture.corner is ANYWHERE else picture.corner
         wanted = [*picture.drawn, *picture.corner,

@@ -210,7 +210,7 @@ class GraphExport(Case):
     def test_renamed_and_moved_it_moved(self) -> None:
         puppet = demo_puppet()
         other = replace(slower(puppet), states=tuple(
-            replace(state, name=f"{state.name} anew") for state in slower(puppet).states))
+            replace(state, name=f"{state.name} again") for state in slower(puppet).states))
         words = self.of(other)
         self.assertFalse([word for word in words
                           if "no longer entered" in word and "entered now" in word], words)

@@ -1,4 +1,4 @@
-"""The demo's art, drawn anew by its own scripts: every event stays where it was, and what hangs on
+"""The demo's art, redrawn by its own scripts: every event stays where it was, and what hangs on
 a picture on it."""
 
 from __future__ import annotations

@@ -14,6 +14,7 @@ from pathlib import Path
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
 
+from tests import window_texts
 from tests.helpers import Case
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.handoff.files import hand_off
@@ -55,6 +56,10 @@ def slug(heading: str) -> str:
 
 
 class Documents(Case):
+    def test_the_list_of_the_texts_of_the_window_is_that_of_the_code(self) -> None:
+        self.assertEqual(window_texts.OUT.read_text(encoding="utf-8"), window_texts.document(),
+                         "make it again: python -m tests.window_texts")
+
     def test_every_link_leads_to_a_file_that_is_there_and_to_a_heading_of_it(self) -> None:
         for document in DOCUMENTS:
             for token in inline(document):

@@ -157,7 +157,7 @@ class InC(InFolder):
         for name, content in made.files.items():
             (self.folder / name).write_bytes(content)
         self.compiled("-c", f"{made.name}.c")
-        renamed = {each.name: each.instead for each in made.mended}
+        renamed = {each.name: each.instead for each in made.renames}
         self.assertEqual((renamed["a-b"], renamed["while"]), ("a_b_2", "while_"))
         self.assertEqual(len({*re.findall(r"FOR__STATE_\w+", made.files["for_.h"].decode())}),
                          len(names))
@@ -336,7 +336,8 @@ class HandedOff(InFolder):
         sound.write_bytes(kept + b"\0\0")
         with redirect_stderr(StringIO()) as said:
             self.assertEqual(main(again), 2)
-        self.assertIn(f"{sound.name}: is there already, and that of first_steps wrote another",
+        self.assertIn(f"{sound.name}: already exists, and its content is of the hand-off of "
+                      "first_steps",
                       said.getvalue())
         self.assertFalse((out / "second.c").exists())
         sound.write_bytes(kept)
@@ -357,12 +358,12 @@ class HandedOff(InFolder):
         (out / "first_steps.js").unlink()
         with redirect_stderr(StringIO()) as said:
             self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 2)
-        self.assertIn("first_steps.png: is there already, and no hand-off wrote it",
+        self.assertIn("first_steps.png: already exists, and was not written by a hand-off",
                       said.getvalue())
         self.assertEqual((out / "first_steps.png").read_bytes(), b"drawn by hand")
         (out / "first_steps.png").unlink()
         self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 0)
-        (out / "first_steps.js").write_text("// spoilt by hand, and made anew")
+        (out / "first_steps.js").write_text("// spoilt by hand, and made again")
         self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 0)
         self.assertIn("export function tick", (out / "first_steps.js").read_text())
 

@@ -155,7 +155,7 @@ class HandedFrames(TestCase):
             (self.folder / name).write_bytes(content)
         done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
-        # Nought of either sign is the same place.
+        # Zero of either sign is the same place.
         return re.sub(r"-(0\.000)\b", r"\1", done.stdout).splitlines()
 
     @staticmethod

@@ -59,7 +59,7 @@ class Leaving(Case):
         program = recording.setup.program
         self.assertEqual(program.states[recording.state.machine.layers[0].state].id, "rest")
         self.assertEqual(recording.state.machine.memos, (5, 2),
-                         "what was sensed last, and rest is entered anew")
+                         "what was sensed last, and rest is entered again")
         self.assertEqual(recording.state.machine.armed[1], -1)
 
     def test_one_that_is_not_active_is_not_left(self) -> None:

@@ -118,7 +118,7 @@ class Sliding(Case):
         self.assertEqual(self.fast([standing_at(0), standing_at(40)], 0.0).unmeasured, ())
         rests = [measure.rest for measure in measures((), found, (), 60)]
         self.assertEqual(
-            rests, ["in 59 ticks it cannot be told: the feet are not those of the frame before"]
+            rests, ["in 59 ticks it cannot be measured: the feet are not those of the frame before"]
         )
 
     def test_nothing_slides_that_stands_still(self) -> None:

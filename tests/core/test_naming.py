@@ -105,7 +105,7 @@ class Renaming(Case):
         with self.assertRaisesRegex(ValueError, "would become go"):
             renamed(puppet, "clips", planned)
         planned = planned_renames(puppet, "clips", "walk", "idle")
-        self.assertIn("idle, which is there already (state Idle)",
+        self.assertIn("idle, which already exists (state Idle)",
                       clashes(puppet, "clips", planned)[0])
         self.assertEqual(clashes(puppet, "clips", planned_renames(puppet, "clips", "walk*", "go*")),
                          ())

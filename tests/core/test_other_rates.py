@@ -1,4 +1,4 @@
-"""The same take at other rates: no press is lost, and the mends that are offered work."""
+"""The same take at other rates: no press is lost, and the fixes that are offered work."""
 
 from __future__ import annotations
 
@@ -91,7 +91,7 @@ class Times(Case):
             self.assertFalse(whole(seconds), seconds)
 
 
-class Mends(Case):
+class Fixes(Case):
     def offered(self, puppet: Puppet, take: Take) -> Rates:
         found = last_of(puppet, take)
         self.assertTrue(any(each.differs for each in found.at))
@@ -107,25 +107,25 @@ class Mends(Case):
             puppet = two_taps(hold, 0.05)
             take = take_of(controls([(10, 10 + round(hold * 60), "attack")], 60), None, 60)
             found = last_of(puppet, take)
-            for words in found.mends:
+            for words in found.fixes:
                 self.assertIn("tried", words)
-            if found.mends:
+            if found.fixes:
                 cause = next(each for each in causes(puppet, None, puppet)
-                             if found.mends[0].startswith(each.words))
+                             if found.fixes[0].startswith(each.words))
                 again = last_of(cause.puppet, take)
                 left, were = (sum(len(each.differs) for each in rates.at)
                               for rates in (again, found))
                 self.assertLess(left, were)
-                self.assertFalse([words for words in again.mends if words.startswith(cause.words)])
+                self.assertFalse([words for words in again.fixes if words.startswith(cause.words)])
 
     def test_where_nothing_falls_between_ticks_no_cause_is_named(self) -> None:
         puppet = two_taps(0.2, 0.1)
         take = take_of(controls([(10, 10 + 12, "attack")], 60), None, 60)
         found = last_of(puppet, take)
-        self.assertEqual(found.mends, ())
+        self.assertEqual(found.fixes, ())
         lost = replace(puppet, transitions=(replace(
             puppet.transitions[0], when="hold and loops == 7"),))
-        self.assertEqual(last_of(lost, take).mends, ())
+        self.assertEqual(last_of(lost, take).fixes, ())
 
     def test_a_time_after_which_to_leave_is_found_and_mends(self) -> None:
         puppet = puppet_of(
@@ -134,10 +134,10 @@ class Mends(Case):
              Transition("u", "on", "rest", leave=Leave("after", 0.25))), senses=())
         take = take_of(controls([], 240), None, 60)
         found = self.offered(puppet, take)
-        self.assertIn("after 0.25 s falls between ticks; make it", found.mends[0])
-        self.assertIn("all rates agree: tried", found.mends[-1])
+        self.assertIn("after 0.25 s falls between ticks; make it", found.fixes[0])
+        self.assertIn("all rates agree: tried", found.fixes[-1])
         made = next(cause for cause in causes(puppet, None, puppet)
-                    if found.mends[0].startswith(cause.words)).puppet
+                    if found.fixes[0].startswith(cause.words)).puppet
         left = last_of(made, take)
         self.assertLess(sum(len(each.differs) for each in left.at),
                         sum(len(each.differs) for each in found.at))

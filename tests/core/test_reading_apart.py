@@ -117,7 +117,7 @@ class Ended(Apart):
         with self.assertRaises(ProcessLookupError):
             os.kill(before or 0, 0)
         self.assertEqual(len(self.process.read(DEMO_FOLDER / "thatch.png")), 1,
-                         "the next begins it anew")
+                         "the next begins it again")
 
     def test_who_waits_for_another_can_leave(self) -> None:
         (self.folder / "it.ora").write_bytes(slow())

@@ -1,4 +1,4 @@
-"""Art that was drawn anew: every frame is found again with all that hangs on it."""
+"""Art that was redrawn: every frame is found again with all that hangs on it."""
 
 from __future__ import annotations
 

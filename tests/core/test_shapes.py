@@ -135,4 +135,4 @@ class Shapes(Case):
             "it.tick(it.start());\nit.tick(it.copied(it.start()));\n"
             "try { it.tick(old.start()); } catch (error) { console.log(error.message); }\n")
         self.assertEqual(self.run_c("node", "game.js"),
-                         (0, "this puppet was begun by code of another shape: begin it anew\n"))
+                         (0, "this puppet was begun by code of another shape: begin it again\n"))

@@ -105,12 +105,13 @@ class Written(Case):
 
     def test_names_of_all_kinds_make_a_chart(self) -> None:
         shaken = Shaker(3).puppet()
-        names = ["while", "tick", "绣", "a b", "a-b", "puppet", "\x07bell", "In", "<&\"'>", "facing"]  # noqa: E501
+        names = ["while", "tick", "绣", "a b", "a-b", "puppet", "\x07bell", "In", "<&\"'>",
+                 "facing"]
         states = [replace(each, name=names[index % len(names)] + str(index // len(names) or ""))
                   for index, each in enumerate(shaken.states)]
         made = state_chart(compile_puppet(replace(shaken, states=tuple(states))))
         SCHEMA.validate(made.content.decode())
-        self.assertTrue(made.mended)
+        self.assertTrue(made.renames)
 
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
     def test_conditions_are_worth_the_same_in_ecmascript(self) -> None:

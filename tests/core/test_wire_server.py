@@ -451,7 +451,7 @@ class Clients(WithWire):
         for _ in range(1000):
             if not wire._new:
                 wire._read(0.02)
-        self.assertTrue(wire._new, "the desk wants to begin anew")
+        self.assertTrue(wire._new, "the desk wants to start again")
         worker.close()
         for _ in range(1000):
             wire.follow({"down": [], "senses": {}}, [0] * 8)

@@ -32,7 +32,8 @@ from yarn_puppet.core.rules.scope import ConditionError, scope_by_id, scope_by_n
 from yarn_puppet.core.rules.translate import to_ids, to_names
 from yarn_puppet.core.snags.check import check
 
-SCRIPTS = ("größe", "速さ", "Überkopf", "हिन्दी_गति", "скорость", "ﬁne", "Å", "é", "speed²", "🔥 hot",  # noqa: E501
+SCRIPTS = ("größe", "速さ", "Überkopf", "हिन्दी_गति", "скорость", "ﬁne", "Å", "é", "speed²",
+           "🔥 hot",
            "  ", "a" * 500)
 
 
@@ -156,8 +157,8 @@ class Removals(Case):
         self.assertEqual((without.clips[0].windows[0].into, without.groups[0].start),
                          (("g",), None))
         self.assertEqual(edits.group_nested(puppet, "g", None).groups[0].start, None)
-        for mended in (dragged, ungrouped, without):
-            self.assertEqual([snag for snag in check(mended)
+        for repaired in (dragged, ungrouped, without):
+            self.assertEqual([snag for snag in check(repaired)
                               if snag.kind in ("group", "layer", "state")
                               and snag.severity == "error"], [])
 

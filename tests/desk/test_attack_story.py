@@ -1,4 +1,4 @@
-"""Why an attack does not come out, the mend, and the proof that nothing else changed: by mouse and
+"""Why an attack does not come out, the fix, and the proof that nothing else changed: by mouse and
 keys alone."""
 
 from __future__ import annotations
@@ -32,15 +32,15 @@ class Story(TakesCase):
         self.assertIn("attack was pressed at 44; tap attack was armed until 56, 3 ticks too early",
                       words)
         self.assertIn("with a buffer of 0.217 s, not 0.15 s, it works, at 59: tried", words)
-        # The mend, where it is told.
+        # The fix, where it is told.
         hand.until(lambda: window.ways_out._is_answered(), "the answer")
         window.ways_out.grab()
-        box, _ = window.ways_out.mend_boxes[0]
+        box, _ = window.ways_out.fix_boxes[0]
         hand.click(window.ways_out, box.center())
         self.settle()
         self.player.seek(60)
         self.assertEqual(self.shown_state(), "Light 1")
-        # The proof: no kept take runs otherwise, every promise is kept.
+        # The proof: no kept take differs, every promise is kept.
         self.go("Takes")
         self.ran()
         self.assertFalse(self.kept.differs)
@@ -59,7 +59,7 @@ class Story(TakesCase):
         self.ran()
         self.assertIn("10 promises kept", self.said(self.page.all))
         print(
-            "\n  finding why an attack does not come out, the mend and the proof took "
+            "\n  finding why an attack does not come out, the fix and the proof took "
             f"{hand.gestures} gestures"
         )
         self.assertLessEqual(hand.gestures, 22)

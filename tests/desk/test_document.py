@@ -170,7 +170,7 @@ class Pictures(FolderCase):
             ("empty.png", b"", "cannot be read"),
             ("text.png", b"hello", "cannot be read"),
             ("huge.png", png_header(60_000, 60_000), "more than 64 million"),
-            ("nought.png", png_header(0, 0), "cannot be read"),
+            ("zero.png", png_header(0, 0), "cannot be read"),
         ):
             path = self.folder / name
             path.write_bytes(content)
@@ -231,7 +231,7 @@ class Remembered(FolderCase):
                 settings_path().write_bytes(damaged)
                 found, problem = settings_and_problem()
                 self.assertEqual(found, Settings())
-                self.assertIn("begin anew; they lie in", problem)
+                self.assertIn("start again; they lie in", problem)
                 self.assertEqual(settings_path().with_name("desk.json.damaged").read_bytes(),
                                  damaged)
                 self.assertEqual(settings_and_problem(), (Settings(greeted=False), ""))

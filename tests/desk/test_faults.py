@@ -1,5 +1,5 @@
-"""A fault of ours is said plainly, the work is kept first, a report lies where it says, and one
-goes on."""
+"""Something went wrong is said plainly, the work is kept first, a report lies where it says, and
+one goes on."""
 
 from __future__ import annotations
 

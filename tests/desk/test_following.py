@@ -69,7 +69,7 @@ class Following(OnDisk):
 
         self.draw(paint)
         self.assertNotEqual(self.page.frame_view.grab().toImage(), seen)
-        self.assertIn("lamplighter.png has changed: 1 drawn anew", self.news())
+        self.assertIn("lamplighter.png has changed: 1 redrawn", self.news())
         after = self.swing
         self.assertEqual([frame.cell for frame in after.frames],
                          [frame.cell for frame in before.frames])
@@ -96,7 +96,7 @@ class Following(OnDisk):
                          [frame.anchors for frame in before.frames])
         self.assertEqual((self.swing.moments, self.swing.windows), (before.moments, before.windows))
         self.assertEqual(self.window.document.history.undo_name, "follow lamplighter.png")
-        self.assertIn("4 found at another place, 1 gone, 1 new", self.news())
+        self.assertIn("4 moved, 1 gone, 1 new", self.news())
         gone = self.window.art.pixmap(self.swing.frames[5]).toImage()
         shown = self.window.art.pixmap(self.swing.frames[4]).toImage()
         self.assertNotEqual(gone, shown, "a frame that is gone is marked, not shown as another")
@@ -105,7 +105,7 @@ class Following(OnDisk):
                     for toplevelwidget in QApplication.topLevelWidgets()
                     if toplevelwidget.objectName() == "news")
         rows = [" ".join(part.text for part in sentence.parts) for sentence in news.sentences]
-        self.assertTrue(rows[0].startswith("light_swing frame 6 is in the sheet no more"), rows)
+        self.assertTrue(rows[0].startswith("light_swing frame 6 is no longer in the sheet"), rows)
         self.hand.until(lambda: news.sentences[0].y() > 0, "the dialog laid out")
         top = news.sentences[0].y()
         self.hand.token(news.sentences[0], "remove light_swing 5")
@@ -128,7 +128,7 @@ class Following(OnDisk):
         self.assertIn("1 new", self.news())
         self.draw(lambda image: image.paste((1, 200, 1, 255),
                                             (40, ROW * 64 + 30, 44, ROW * 64 + 34)))
-        self.assertIn("1 drawn anew, 1 new", self.news())
+        self.assertIn("1 redrawn, 1 new", self.news())
 
     def test_a_picture_in_a_folder_of_numbered_ones_is_followed(self) -> None:
         folder = self.folder / "steps"
@@ -140,7 +140,7 @@ class Following(OnDisk):
         self.hand.until(lambda: self.puppet.clips[-1].name == "steps", "the folder")
         before = self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage()
         self.cell(sheet, 0, 5).save(folder / "2.png")
-        self.hand.until(lambda: self.sources.up_to_date and "1 drawn anew" in self.news(),
+        self.hand.until(lambda: self.sources.up_to_date and "1 redrawn" in self.news(),
                         "the change to be noticed")
         self.assertNotEqual(self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage(),
                             before)
@@ -216,7 +216,7 @@ class Following(OnDisk):
         self.assertEqual(self.puppet.sheets[0].path, "../lamplighter.png")
         self.draw(lambda image: image.paste((1, 200, 1, 255),
                                             (130, ROW * 64 + 20, 140, ROW * 64 + 30)))
-        self.assertIn("1 drawn anew", self.news())
+        self.assertIn("1 redrawn", self.news())
 
     def test_the_demo_itself_has_no_news(self) -> None:
         self.window.files.load(FIRST_STEPS)

@@ -57,14 +57,14 @@ class Folders(FollowingOn):
             self.assertEqual((self.puppet, self.sources.news), (before, {}),
                              "nothing has changed, and nothing is told")
         self.swap(self.painted())
-        self.hand.until(lambda: "1 drawn anew" in self.news(), "the change to be noticed")
+        self.hand.until(lambda: "1 redrawn" in self.news(), "the change to be noticed")
 
     def test_a_folder_renamed_away_and_back_is_followed_on(self) -> None:
         (self.folder / "art").rename(self.folder / "elsewhere")
         self.gone()
         (self.folder / "art").mkdir()
         self.painted().save(self.sheet)
-        self.hand.until(lambda: "1 drawn anew" in self.news(), "the other folder to be read")
+        self.hand.until(lambda: "1 redrawn" in self.news(), "the other folder to be read")
         self.back()
         shutil.rmtree(self.folder / "art")
         self.gone()
@@ -136,10 +136,10 @@ class Folders(FollowingOn):
         self.window.document.edit("cut", lambda now: changed(
             now, "sheets", "lamplighter", grid=type(now.sheets[0].grid)(192, 128)))
         self.swap(self.painted())
-        self.hand.until(lambda: "1 drawn anew" in self.news(), "the change to be noticed")
+        self.hand.until(lambda: "1 redrawn" in self.news(), "the change to be noticed")
         self.assertEqual([frame.cell for frame in self.swing.frames],
                          [frame.cell for frame in before.frames])
-        self.assertNotIn("new", self.news().replace("drawn anew", ""))
+        self.assertNotIn("new", self.news().replace("redrawn", ""))
 
 
 class DrawnAnew(FollowingOn):

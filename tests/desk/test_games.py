@@ -185,7 +185,7 @@ class Watching(WireCase):
                             and bool(self.wire.address),
                             "the wire again")
             self.assertIn("the wire broke", self.wire.trouble)
-            self.assertIn("it was begun anew", self.wire.trouble)
+            self.assertIn("it was started again", self.wire.trouble)
             self.assertEqual((self.wire.address, self.window.player.game), (address, ""))
             self.assertEqual(address_path().read_text(), address)
         self.follow(30)

@@ -64,11 +64,11 @@ class HandOffCase(DeskCase):
 
 class Writing(HandOffCase):
     def test_from_nothing_to_files_in_the_game(self) -> None:
-        self.assertIn("nothing is written before a folder is chosen", self.said())
+        self.assertIn("choose a folder first; until then nothing is written", self.said())
         self.assertEqual(list(self.game.iterdir()), [])
         self.hand.gestures = 0
         self.into(self.game)
-        self.assertIn("files are others there", self.said())
+        self.assertIn("files differ from the folder", self.said())
         self.hand.token(self.page.what, "write now")
         self.made()
         self.assertLessEqual(self.hand.gestures, 5)
@@ -110,7 +110,9 @@ class Writing(HandOffCase):
         self.assertFalse(any("chart" in each for each in before))
         self.window.document.edit("rename",
                                   lambda now: state_changed(now, "idle_state", name="switch" * 12))
-        self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="默认"))  # noqa: E501
+        self.window.document.edit("rename",
+                                  lambda now: state_changed(
+                                      now, "walk_state", name="默认"))
         self.hand.token(self.page.what, "in state chart")
         self.made()
         self.assertIn("the state 默认 is called u9ed8u8ba4", notices())

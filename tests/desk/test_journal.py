@@ -128,7 +128,7 @@ class Journals(DeskCase):
         self.assertTrue(one.document.unsaved)
         self.assertFalse(other.document.unsaved)
         said = other.notices.sentence(other.notices.names[0]).parts[0].text
-        self.assertEqual(said, "Another desk goes on with it already.")
+        self.assertEqual(said, "Another window has recovered it already.")
 
     def test_with_a_full_disk_what_was_left_behind_stays(self) -> None:
         self.rename(self.window, "Stroll")

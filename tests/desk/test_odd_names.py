@@ -1,4 +1,4 @@
-"""Names of files and things that no puppet could hold: said, mended, and never in the way of
+"""Names of files and things that no puppet could hold: said, changed, and never in the way of
 saving."""
 
 from __future__ import annotations

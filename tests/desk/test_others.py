@@ -112,7 +112,7 @@ class Others(DeskCase):
                           self.window.notices.names), ("Rest", []))
 
     def test_a_file_that_is_gone_or_broken_is_said_and_ours_can_be_written(self) -> None:
-        for what, said in ((self.own.unlink, "is not there any more"),
+        for what, said in ((self.own.unlink, "no longer exists"),
                            (lambda: self.own.write_text("{"),
                             "cannot be read: line 1: expected JSON")):
             what()

@@ -51,7 +51,7 @@ class Files(DeskCase):
         self.answer("Cancel")
         self.assertIs(self.puppet, edited)
         self.key(Qt.Key.Key_N)
-        self.answer("Let them go")
+        self.answer("Discard them")
         self.assertEqual((self.puppet.states, self.puppet.name), ((), "new puppet"))
 
     def test_save_from_the_question_then_goes_on(self) -> None:
@@ -70,7 +70,7 @@ class Files(DeskCase):
         self.answer("Cancel")
         self.assertTrue(self.window.isVisible())
         self.window.close()
-        self.answer("Let them go")
+        self.answer("Discard them")
         self.assertFalse(self.window.isVisible())
 
     def test_saving_elsewhere_keeps_the_art_found_and_opening_gives_it_back(self) -> None:
@@ -104,7 +104,7 @@ class Files(DeskCase):
             self.key(Qt.Key.Key_S, CONTROL | Qt.KeyboardModifier.ShiftModifier)
             self.answer_file(self.folder / typed)
             if written == hero:
-                self.assertIn("hero.puppet.json is there already", self.dialog("replace").text())
+                self.assertIn("hero.puppet.json already exists", self.dialog("replace").text())
                 self.replaced("Cancel")
                 self.assertEqual(hero.read_text(), "precious")
                 self.key(Qt.Key.Key_S, CONTROL | Qt.KeyboardModifier.ShiftModifier)

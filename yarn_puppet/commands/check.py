@@ -16,13 +16,17 @@ if TYPE_CHECKING:
     from ..core.formats.junit_file import Case
     from ..core.model.puppet import Puppet
 
+JSON_KEYS = {"severity": "severity", "kind": "kind", "id": "id", "where": "where", "why": "why",
+             "fix": "fix"}
+"""The field of a snag under each key: what is printed for programs keeps its keys."""
+
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     checking = commands.add_parser(
         "check", help="snags, and the promises of the takes; exit 1 when there are errors"
     )
-    checking.add_argument("file", type=Path, metavar="FILE")
+    checking.add_argument("file", type=Path, metavar="FILE", help="a .puppet.json file")
     checking.add_argument("--junit", type=Path, metavar="OUT",
                           help="write what was checked as JUnit XML too")
     checking.add_argument("--quiet", action="store_true",
@@ -45,8 +49,8 @@ def run(options: argparse.Namespace) -> int:
     snags = check(puppet)
     say = (lambda text: None) if options.quiet or options.json else print
     for snag in snags:
-        say(f"{snag.severity}: {snag.kind} {snag.where}: {snag.why}. Mend: {snag.mend}.")
-    cases = [Case("snags", f"{snag.kind} {snag.where}", f"{snag.why}. Mend: {snag.mend}.")
+        say(f"{snag.severity}: {snag.kind} {snag.where}: {snag.why}. Fix: {snag.fix}.")
+    cases = [Case("snags", f"{snag.kind} {snag.where}", f"{snag.why}. Fix: {snag.fix}.")
              for snag in snags if snag.severity == "error"] or [Case("snags", "no errors", "")]
     kept = broken = unread = 0
     promises: list[dict[str, object]] = []
@@ -68,8 +72,7 @@ def run(options: argparse.Namespace) -> int:
     promised += f", {unread} take{'s' * (unread != 1)} not judged" if unread else ""
     say(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}{promised}")
     if options.json:
-        found = [{field: getattr(snag, field)
-                  for field in ("severity", "kind", "id", "where", "why", "mend")}
+        found = [{key: getattr(snag, field) for key, field in JSON_KEYS.items()}
                  for snag in snags]
         print(json.dumps({"snags": found, "promises": promises}, ensure_ascii=False, indent=1))
     return BAD_INPUT if unread else FOUND_ERRORS if errors or broken else OK

@@ -18,8 +18,10 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
         " completes in bash and zsh",
     )
     what = desktop.add_mutually_exclusive_group(required=True)
-    what.add_argument("--install", action="store_true")
-    what.add_argument("--remove", action="store_true")
+    what.add_argument("--install", action="store_true",
+                      help="add the program to the applications of this user")
+    what.add_argument("--remove", action="store_true",
+                      help="take away what --install added")
     desktop.set_defaults(command=run)
 
 

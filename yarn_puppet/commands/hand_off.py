@@ -15,14 +15,15 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     handing = commands.add_parser("hand-off",
                                   help="write what a game gets: code, and a manifest of it")
-    handing.add_argument("file", type=Path, metavar="FILE")
+    handing.add_argument("file", type=Path, metavar="FILE", help="a .puppet.json file")
     handing.add_argument(
         "--to",
         default=",".join(DEFAULT_LANGUAGES),
         metavar="LANGUAGES",
         help=f"comma-separated: {', '.join(LANGUAGES)} (default: {','.join(DEFAULT_LANGUAGES)})",
     )
-    handing.add_argument("--out", type=Path, required=True, metavar="DIR")
+    handing.add_argument("--out", type=Path, required=True, metavar="DIR",
+                         help="the folder to write to; unchanged files are left alone")
     handing.add_argument("--name", metavar="NAME",
                          help="what the code is called; the puppet's name where not given")
     handing.add_argument(
@@ -63,8 +64,8 @@ def run(options: argparse.Namespace) -> int:
                     options.wire)
     for each in write_changed(options.out, made.files):
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
-    for mended in made.mended:
-        print(mended.words)
+    for rename in made.renames:
+        print(rename.words)
     for unsaid in made.unsaid:
         print(f"not in the chart: {unsaid}")
     if options.tests and not takes:

@@ -13,7 +13,7 @@ from .exit_codes import BAD_INPUT
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     opening = commands.add_parser("open", help="open the desk on a puppet")
-    opening.add_argument("file", type=Path, metavar="FILE")
+    opening.add_argument("file", type=Path, metavar="FILE", help="a .puppet.json file")
     opening.set_defaults(command=run)
 
 

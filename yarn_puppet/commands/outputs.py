@@ -31,10 +31,10 @@ def may_write(out: Path, kind: str, *inputs: Path) -> None:
             raise FileProblem(out, "",
                               "is read by this very command; expected another name to write to")
         if not out.is_file():
-            raise FileProblem(out, "", "is there already, and is no file")
+            raise FileProblem(out, "", "already exists, and is no file")
         with open_regular(out) as file:
             head = file.read(HEAD)
     except OSError as error:
         raise FileProblem(out, "", f"cannot be read ({error.strerror or error})") from None
     if head and not is_one(head):
-        raise FileProblem(out, "", f"is there already and is no {name}; it stays as it is")
+        raise FileProblem(out, "", f"already exists and is no {name}; it is not replaced")

@@ -13,7 +13,7 @@ from .outputs import KINDS, may_write
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     picturing = commands.add_parser("picture", help="save the graph as a picture: SVG or PNG")
-    picturing.add_argument("file", type=Path, metavar="FILE")
+    picturing.add_argument("file", type=Path, metavar="FILE", help="a .puppet.json file")
     picturing.add_argument("--out", type=Path, required=True, metavar="NAME",
                            help="a .svg or .png file")
     picturing.set_defaults(command=run)

@@ -16,8 +16,9 @@ from .worlds import world_for
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     playing = commands.add_parser("play", help="run a take without a window and write its trace")
-    playing.add_argument("file", type=Path, metavar="FILE")
-    playing.add_argument("--take", type=Path, required=True, metavar="TAKE")
+    playing.add_argument("file", type=Path, metavar="FILE", help="a .puppet.json file")
+    playing.add_argument("--take", type=Path, required=True, metavar="TAKE",
+                         help="a .take.json file of this puppet")
     playing.add_argument(
         "--trace",
         default="-",

@@ -13,7 +13,7 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     charting = commands.add_parser("read-chart",
                                    help="the skeleton of a puppet from a state chart: SCXML")
-    charting.add_argument("file", type=Path, metavar="FILE")
+    charting.add_argument("file", type=Path, metavar="FILE", help="an .scxml file")
     charting.add_argument("--out", type=Path, required=True, metavar="NAME",
                           help="a .puppet.json file")
     charting.set_defaults(command=run)
@@ -25,7 +25,7 @@ def run(options: argparse.Namespace) -> int:
     from ..core.languages.scxml.reading import read_chart
 
     if options.out.exists():
-        raise FileProblem(options.out, "", "is there already, and stays as it is")
+        raise FileProblem(options.out, "", "already exists, and is not replaced")
     made = read_chart(options.file)
     save_puppet(made.puppet, options.out)
     print(

@@ -12,7 +12,8 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     schema = commands.add_parser(
         "schema", help="print the JSON Schema of the puppet file, or of the live wire"
     )
-    schema.add_argument("--of", choices=("puppet", "wire"), default="puppet")
+    schema.add_argument("--of", choices=("puppet", "wire"), default="puppet",
+                        help="which schema (default: puppet)")
     schema.set_defaults(command=run)
 
 

@@ -11,7 +11,8 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     tour = commands.add_parser(
         "tour", help="drive the real window without a monitor and save its main views"
     )
-    tour.add_argument("--out", type=Path, required=True, metavar="DIR")
+    tour.add_argument("--out", type=Path, required=True, metavar="DIR",
+                      help="the folder for the pictures")
     tour.set_defaults(command=run)
 
 

@@ -33,15 +33,19 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
         "merge",
         help="three versions of a puppet or a take as one, by id; exit 1 where that cannot be",
     )
-    merging.add_argument("base", type=Path, metavar="BASE")
+    merging.add_argument("base", type=Path, metavar="BASE",
+                         help="the version that both began from")
     merging.add_argument("ours", type=Path, metavar="OURS",
                          help="written, unless --out names another file")
-    merging.add_argument("theirs", type=Path, metavar="THEIRS")
-    merging.add_argument("--out", type=Path, metavar="NAME")
+    merging.add_argument("theirs", type=Path, metavar="THEIRS",
+                         help="the version to merge into OURS")
+    merging.add_argument("--out", type=Path, metavar="NAME",
+                         help="where to write the merged version")
     merging.set_defaults(command=merge)
     formatting = commands.add_parser("format",
                                      help="write puppets, takes and booths as the desk writes them")
-    formatting.add_argument("files", type=Path, nargs="+", metavar="FILE")
+    formatting.add_argument("files", type=Path, nargs="+", metavar="FILE",
+                            help="puppets, takes and booths: written in place")
     formatting.set_defaults(command=format_files)
 
 

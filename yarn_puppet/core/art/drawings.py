@@ -109,7 +109,7 @@ def _other_cuts(grid: Grid, picture: SheetPicture, before: Size | None) -> Itera
         if columns and rows:
             cuts.append(counted_grid(width, height, columns, rows, grid))
     cuts.append(guess_grid(picture.alpha()))
-    return [fromkey for fromkey in dict.fromkeys(cuts) if fromkey != grid]
+    return [cut for cut in dict.fromkeys(cuts) if cut != grid]
 
 
 def on_grid(cell: Cell, grid: Grid) -> bool:

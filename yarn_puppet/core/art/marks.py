@@ -1,5 +1,5 @@
 """Marks: digests of what is drawn in cells, by which frames are found again in a sheet that was
-drawn anew."""
+redrawn."""
 
 from __future__ import annotations
 

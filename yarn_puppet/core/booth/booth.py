@@ -26,7 +26,7 @@ WORLD_DEPTH = 400
 
 
 class BoothState(NamedTuple):
-    """The world after a tick. While `stop` is above nought a hit stop holds the puppet and the
+    """The world after a tick. While `stop` is above zero a hit stop holds the puppet and the
     dummies.
 
     `told` is what it reports of the puppet, in the order of `SENSES` after the first two; `news`

@@ -27,7 +27,7 @@ class Jump(NamedTuple):
 
 
 def jump_height(mover: Mover) -> float:
-    """How high a jump goes whose button is only tapped, in pixels: v² / 2g. Nought without
+    """How high a jump goes whose button is only tapped, in pixels: v² / 2g. Zero without
     gravity."""
     return mover.jump_speed**2 / (2 * mover.gravity) if mover.gravity > 0 else 0.0
 

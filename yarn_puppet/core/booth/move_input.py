@@ -10,7 +10,7 @@ from ..model.wiring import AXIS_STEPS, Axis
 
 
 def stick_steps(axis: Axis, raw: float) -> int:
-    """What a stick's raw value, -1 to 1, comes to in whole steps: nought near the middle, then bent
+    """What a stick's raw value, -1 to 1, comes to in whole steps: zero near the middle, then bent
     by the curve."""
     away = min(1.0, abs(raw))
     if away <= axis.dead:
@@ -42,7 +42,7 @@ class MoveInput(NamedTuple):
 def move_input_of(
     puppet: Puppet, down: frozenset[str], axes: tuple[tuple[str, int], ...] = ()
 ) -> MoveInput:
-    """What actions and axes ask of the mover. Both sides at once is neither."""
+    """What actions and axes ask of the mover. Opposite directions cancel."""
     mover = puppet.mover
     if not down and not axes:
         return NO_MOVE_INPUT

@@ -77,7 +77,7 @@ def speed_of(body: Body) -> float:
 
 
 def headroom(terrain: Terrain, mover: Mover, body: Body) -> float:
-    """From the head of the body at its full height to the ceiling; less than nought where it could
+    """From the head of the body at its full height to the ceiling; less than zero where it could
     not stand up."""
     if terrain.world.seen == "from above":
         return HIGHEST_HEADROOM

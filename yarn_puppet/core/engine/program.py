@@ -159,7 +159,7 @@ class ProgramValue(NamedTuple):
     read.
 
     An int memo goes round after `wraps` steps; one that was not set for `life` ticks is at its
-    start again. Nought for neither.
+    start again. Zero for neither.
     """
 
     id: str
@@ -184,11 +184,11 @@ class ProgramThreshold(NamedTuple):
 
 class Problem(NamedTuple):
     """Something the compiler had to leave out. `where` is the kind and id of the entry it was found
-    in; `mend` what would mend it, where that is not the same for all entries of its kind."""
+    in; `fix` what would fix it, where that is not the same for all entries of its kind."""
 
     where: tuple[str, str]
     text: str
-    mend: str = ""
+    fix: str = ""
     near: Near | None = None
     """A name that is not known, where that is what is wrong."""
 

@@ -72,7 +72,7 @@ def _with_format(puppet: Puppet) -> dict[str, object]:
 def checked(puppet: Puppet, path: Path | str) -> Puppet:
     """The same puppet, once its ids are known to be unique and its groups to nest in no circle.
 
-    References to what does not exist are let through: they are snags, and the file can be mended at
+    References to what does not exist are let through: they are snags, and the file can be fixed at
     the desk.
     """
     for field in COLLECTIONS:

@@ -1,4 +1,4 @@
-"""The words by which handed-off code knows kinds, counted from nought as the tables count them."""
+"""The words by which handed-off code knows kinds, counted from zero as the tables count them."""
 
 from __future__ import annotations
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, NamedTuple
 if TYPE_CHECKING:
     from ..engine.program import Program
     from .geometry import Geometry
-    from .names import Mended
+    from .names import RenamedForCode
 
 GOLDEN = "golden.txt"
 """How the file of golden traces ends, after the puppet's name and a point."""
@@ -21,7 +21,7 @@ class HandedCode(NamedTuple):
     the language, and what the language cannot say."""
 
     files: dict[str, str]
-    mended: tuple[Mended, ...] = ()
+    renames: tuple[RenamedForCode, ...] = ()
     unsaid: tuple[str, ...] = ()
 
 

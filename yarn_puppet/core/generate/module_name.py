@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from keyword import kwlist, softkwlist
 
-from .names import Identifiers, Mended
+from .names import Identifiers, RenamedForCode
 
 WORDS = frozenset(
     [
@@ -49,7 +49,7 @@ OURS = frozenset(["yarn_wire"])
 TAKEN = WORDS | HEADERS | OURS | sys.stdlib_module_names | {*kwlist, *softkwlist}
 
 
-def module_name(name: str) -> tuple[str, tuple[Mended, ...]]:
-    """What code and its files can be called by, and whether the name had to be mended for that."""
+def module_name(name: str) -> tuple[str, tuple[RenamedForCode, ...]]:
+    """What code and its files can be called by, and whether the name had to change for that."""
     identifiers = Identifiers(TAKEN)
-    return identifiers.of("puppet", [name])[0], tuple(identifiers.mended)
+    return identifiers.of("puppet", [name])[0], tuple(identifiers.renames)

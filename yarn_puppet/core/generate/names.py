@@ -1,5 +1,5 @@
 """Names of a puppet as identifiers of a programming language: predictable, all different, what was
-mended listed."""
+renamed listed."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from ..engine.program import Program
 LONGEST = 60
 
 
-class Mended(NamedTuple):
+class RenamedForCode(NamedTuple):
     """A name that could not be used as it is, and what stands for it; what it is a name of."""
 
     kind: str
@@ -44,7 +44,7 @@ class Identifiers:
 
     def __init__(self, words: Container[str]) -> None:
         self.words = words
-        self.mended: list[Mended] = []
+        self.renames: list[RenamedForCode] = []
 
     def of(self, kind: str, names: Iterable[str], taken: Iterable[str] = ()) -> list[str]:
         """Identifiers for these names, in their order, other than those that are taken."""
@@ -62,7 +62,7 @@ class Identifiers:
             known.add(made)
             found.append(made)
             if made != re.sub(r"[ -]+", "_", name.strip().lower()):
-                self.mended.append(Mended(kind, name, made))
+                self.renames.append(RenamedForCode(kind, name, made))
         return found
 
     def inputs(self, program: Program) -> tuple[list[str], list[str]]:

@@ -60,8 +60,8 @@ def _beside(puppet: Puppet) -> list[str]:
         *puppet.states, *puppet.groups,
         *(window for clip in puppet.clips for window in clip.windows)]
     named = [moment.file for clip in puppet.clips for moment in clip.moments]
-    return [fromkey for fromkey in dict.fromkeys(
-        [*named, *(rule.shows for owner in owners for rule in owner.rules)]) if fromkey]
+    return [file for file in dict.fromkeys(
+        [*named, *(rule.shows for owner in owners for rule in owner.rules)]) if file]
 
 
 def _place(file: str, taken: Callable[[str], bool]) -> str:

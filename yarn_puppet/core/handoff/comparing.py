@@ -44,7 +44,7 @@ class CompareRequest(msgspec.Struct, frozen=True):
 
 class LanguageResult(msgspec.Struct, frozen=True):
     """Of one language: how many takes and ticks were equal, and those of random input; how long a
-    tick took in nanoseconds, and how many bytes a character is, nought where that is not known.
+    tick took in nanoseconds, and how many bytes a character is, zero where that is not known.
     `words` say what differs, or why it could not be run."""
 
     language: str

@@ -1,4 +1,4 @@
-"""The files of a hand-off: what is in them, and writing only those that are others."""
+"""The files of a hand-off: what is in them, and writing only those that changed."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from ..formats.replacing import write_together
 from ..generate.flat import flat
 from ..generate.language import GOLDEN
 from ..generate.module_name import module_name
-from ..generate.names import Mended
+from ..generate.names import RenamedForCode
 from ..generate.shape import shape_of
 from ..languages.table import LANGUAGES
 from ..model.puppet import Puppet
@@ -48,7 +48,7 @@ class HandOff(NamedTuple):
 
     name: str
     files: dict[str, bytes]
-    mended: tuple[Mended, ...]
+    renames: tuple[RenamedForCode, ...]
     unsaid: tuple[str, ...] = ()
 
 
@@ -73,13 +73,13 @@ def hand_off(
     packed = packed_art(puppet, art, name) if art is not None else None
     frames = geometry(puppet, program, packed)
     files: dict[str, bytes] = {}
-    mended: list[Mended] = [*renamed]
+    renames: list[RenamedForCode] = [*renamed]
     unsaid: tuple[str, ...] = ()
-    chosen = [LANGUAGES[fromkey] for fromkey in dict.fromkeys(languages) if fromkey in LANGUAGES]
+    chosen = [LANGUAGES[language] for language in dict.fromkeys(languages) if language in LANGUAGES]
     for each in chosen:
         code = each.write(program, name, frames, made_of(puppet))
         files |= {file: text.encode() for file, text in code.files.items()}
-        mended += code.mended
+        renames += code.renames
         unsaid += code.unsaid
     traced = [(title, [(each.inputs, each.report) for each in replay(setup, take)])
               for title, setup, take in takes]
@@ -100,13 +100,13 @@ def hand_off(
         "made_of": made_of(puppet), "shape": shape_of(flat(program)),
         "files": {each: {"size": len(content), "sha256": _digest(content)}
                   for each, content in sorted(files.items())},
-        "renamed": [{"kind": fromkey.kind, "name": fromkey.name, "instead": fromkey.instead}
-                    for fromkey in dict.fromkeys(mended)],
+        "renamed": [{"kind": rename.kind, "name": rename.name, "instead": rename.instead}
+                    for rename in dict.fromkeys(renames)],
         **({"unsaid": list(unsaid)} if unsaid else {}),
     }
     files[f"{name}{MANIFEST}"] = msgspec.json.format(
         msgspec.json.encode(manifest), indent=1) + b"\n"
-    return HandOff(name, files, tuple(dict.fromkeys(mended)), unsaid)
+    return HandOff(name, files, tuple(dict.fromkeys(renames)), unsaid)
 
 
 def _as_of(
@@ -124,7 +124,7 @@ def _as_of(
 
 
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:
-    """Write the files that are others than those that are there.
+    """Write the files that differ from those in the folder.
 
     All of them are written beside where they go, and then renamed, what says of them that they are
     ours first of all: a hand-off that is broken off, by a full disk or a power cut, can be made
@@ -146,26 +146,19 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
         if not same[name] and name not in ours and (path.exists() or path.is_symlink()):
             owners = [manifest for manifest, names in written.items() if name in names]
             if not owners or name not in SHARED:
-                by = (
-                    f"that of {owners[0].removesuffix(MANIFEST)} wrote another"
-                    if owners
-                    else "no hand-off wrote it"
-                )
-                raise FileProblem(
-                    path,
-                    "",
-                    f"is there already, and {by}; expected another folder, or that it is moved "
-                    "away first",
-                )
-    others = sorted([name for name in files if not same[name]],
+                by = (f"its content is of the hand-off of {owners[0].removesuffix(MANIFEST)}"
+                      if owners else "was not written by a hand-off")
+                raise FileProblem(path, "", f"already exists, and {by}. Move it, or choose another "
+                                            "folder")
+    changed = sorted([name for name in files if not same[name]],
                     key=lambda name: (not name.endswith(MANIFEST), name))
-    for name in others:
+    for name in changed:
         try:
             (folder / name).parent.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise FileProblem(folder / name, "",
                               f"cannot be written ({error.strerror or error})") from None
-    write_together({folder / name: files[name] for name in others})
+    write_together({folder / name: files[name] for name in changed})
     return tuple([Handed(name, len(content), not same[name])
                   for name, content in sorted(files.items())])
 

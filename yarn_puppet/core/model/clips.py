@@ -125,7 +125,7 @@ class Mark(Value, frozen=True):
     """What was drawn in a cell when it was cut: a digest of it, and where in the cell it stood, its
     left top corner.
 
-    By it a frame is found again in a sheet that was drawn anew.
+    By it a frame is found again in a sheet that was redrawn.
     """
 
     digest: Annotated[str, Meta(pattern="^[0-9a-f]+$", max_length=64)]

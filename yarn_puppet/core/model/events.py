@@ -115,7 +115,7 @@ class Window(Value, frozen=True):
 
     `into` limits a cancel window to states and groups of these ids; empty means anywhere. To a hit
     window belong `damage`, `push`, how many pixels the target is pushed away, and `hit_stop`, for
-    how many ticks a landed hit holds the puppet and its target; with `hit_stop_seconds` over nought
+    how many ticks a landed hit holds the puppet and its target; with `hit_stop_seconds` over zero
     for so long instead, at any rate.
     """
 

@@ -20,7 +20,7 @@ class Mover(Value, frozen=True):
     jump, so the graph decides when. `hands_x` and `hands_y` are where the hands hold a ledge,
     before the middle and above the feet. `steepest` is in degrees. Seen from above it goes
     `freely`, or from cell to cell; `art_up` draws it so much higher than it stands. `health` of
-    nought is not counted.
+    zero is not counted.
     """
 
     left: Identifier = "left"

@@ -28,8 +28,8 @@ class Axis(Value, frozen=True):
     """A value from -1 to 1: of a `stick`, written "pad:left x", or of two actions, the one less and
     the other more.
 
-    What a stick gives within `dead` of its middle is nought; the rest is bent by `curve`, a power:
-    above 1 it is finer near the middle. A stick that is pushed goes before the actions.
+    What a stick gives within `dead` of its middle is zero; the rest is bent by `curve`, a power:
+    above 1 it is finer near the middle. A deflected stick overrides the two actions.
     """
 
     id: Identifier
@@ -89,8 +89,8 @@ class Sense(Value, frozen=True):
 class Memo(Value, frozen=True):
     """A value the graph itself keeps: a combo step. The name is a word of conditions.
 
-    An int that `wraps` after so many steps, over nought, goes round from its start: 0, 1, 2, 0. One
-    that `returns`, after seconds over nought, is at its start again when it was not set for that
+    An int that `wraps` after so many steps, over zero, goes round from its start: 0, 1, 2, 0. One
+    that `returns`, after seconds over zero, is at its start again when it was not set for that
     long.
     """
 

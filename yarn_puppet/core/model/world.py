@@ -32,12 +32,12 @@ class Dummy(Value, frozen=True):
     """Something to hit, and to be hit by, standing with its feet at x, y; pixels, y downwards.
 
     A blow leaves it reeling for `reels` ticks, and for `reels_guarding` one that it guards; 0 says
-    nothing of it. `health` of nought is not counted. What it `does` stands in docs/world.md: one
+    nothing of it. `health` of zero is not counted. What it `does` stands in docs/world.md: one
     that walks goes `span` pixels to either side at `speed`; one that strikes does so every `every`
     seconds, as far as `reach` pixels. One that replays is the puppet once more, under the controls
     of a take called `plays`: `hands` (tick, action id, 1 or 0) over `long` ticks at `hands_rate`
     ticks a second, round and round. What is counted in ticks may be given in seconds instead, over
-    nought: then it is as long at any rate.
+    zero: then it is as long at any rate.
     """
 
     name: Name

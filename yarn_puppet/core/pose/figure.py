@@ -13,7 +13,7 @@ from .place import PlacedFrame, placed
 
 
 class Piece(NamedTuple):
-    """A frame on show, and its share in what its layer shows, over nought to 1."""
+    """A frame on show, and its share in what its layer shows, over zero to 1."""
 
     placed: PlacedFrame
     share: float

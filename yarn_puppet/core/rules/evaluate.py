@@ -105,4 +105,4 @@ OPERATORS: dict[str, Callable[[Tree, Reading], Any]] = {
     "max": _numeric(max),
     "clamp": _numeric(lambda value, low, high: max(low, min(high, value))),
 }
-"""The value of each operator of a tree. Division by nought gives nought."""
+"""The value of each operator of a tree. Division by zero gives zero."""

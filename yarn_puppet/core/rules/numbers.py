@@ -19,14 +19,14 @@ def whole(value: int) -> int:
 
 
 def real(value: float) -> float:
-    """A float within the bounds. Nought has no sign."""
+    """A float within the bounds. Zero has no sign."""
     if -LARGEST_FLOAT <= value <= LARGEST_FLOAT:
         return value + 0.0
     return LARGEST_FLOAT if value > 0 else -LARGEST_FLOAT if value < 0 else 0.0
 
 
 def divided(left: float, right: float) -> float:
-    """left / right; nought where `right` is: a game must not stop because a sense is nought for one
+    """left / right; zero where `right` is: a game must not stop because a sense is zero for one
     tick."""
     return real(left / right) if right else 0.0
 
@@ -50,7 +50,7 @@ def fitted(value: Any, type: str, choices: Sequence[str], otherwise: Any) -> Any
 
 
 def fitted_start(value: Any, type: str, choices: Sequence[str]) -> Any:
-    """A start value as one of its type; `false`, nought or the first choice where it cannot be read
+    """A start value as one of its type; `false`, zero or the first choice where it cannot be read
     as one."""
     return fitted(value, type, choices,
                   choices[0] if type == "choice" and choices else NOUGHTS[type])

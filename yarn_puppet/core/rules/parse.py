@@ -42,7 +42,7 @@ def parse(text: str, scope: Scope, expected: Type = "bool") -> Node:
     try:
         tree = ast.parse(body, mode="eval").body
     except SyntaxError as error:
-        # No offset, or nought, is what the parser says of a text that ends too early.
+        # No offset, or zero, is what the parser says of a text that ends too early.
         column = min(error.offset - 1, len(body)) if error.offset else len(body)
         raise ConditionError(
             lead + column, "expected a condition such as: grounded and speed > 0.5"

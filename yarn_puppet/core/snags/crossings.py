@@ -20,7 +20,7 @@ from .never_first import Hiding, leads_nowhere, leads_on
 class Way(NamedTuple):
     """A transition that a state can take: its id, that of the node which owns it, and the ids of
     the states in which it may end: several where a group on the way remembers. A state is only
-    among its own ends where it is entered anew."""
+    among its own ends where it is entered again."""
 
     transition: str
     owner: str

@@ -65,7 +65,7 @@ def never_first(puppet: Puppet, program: Program) -> list[Snag]:
     named = Named(puppet)
     return [
         Snag("error", "transition", transition.id, named.of("transition", transition.id),
-             "an earlier one is open whenever it is, so it can never be first",
+             "can never be taken: an earlier transition always matches first",
              "give it an earlier order, or make its condition differ")
         for transition in program.transitions
         if transition.id in hidden and hidden[transition.id] == tried[transition.id]

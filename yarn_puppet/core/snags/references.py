@@ -7,7 +7,7 @@ from ..model.puppet import Puppet
 from ..model.world import TILE
 from .snag import Snag
 
-MENDS = {
+FIXES = {
     "state": "choose a clip for the state",
     "intent": "choose an action for the intent",
     "puppet": "choose a sense of a number for the facing to follow",
@@ -15,7 +15,7 @@ MENDS = {
     "memo": "choose another start value",
     "threshold": "choose a sense or memo of a number for it",
 }
-"""What mends a problem that says nothing of it, by the kind of entry."""
+"""What fixes a problem that says nothing of it, by the kind of entry."""
 
 
 def unresolved_references(puppet: Puppet, program: Program) -> list[Snag]:
@@ -24,7 +24,7 @@ def unresolved_references(puppet: Puppet, program: Program) -> list[Snag]:
     named = Named(puppet)
     found = [
         Snag("error", problem.where[0], problem.where[1], named.of(*problem.where), problem.words,
-             problem.mend or MENDS[problem.where[0]])
+             problem.fix or FIXES[problem.where[0]])
         for problem in program.problems
     ]
     return found + _of_clips(puppet) + _of_nodes(puppet) + _of_spreads(

@@ -8,7 +8,7 @@ Severity = Literal["error", "warning"]
 
 
 class Snag(NamedTuple):
-    """A fault: where (the kind and id of an entry, and its name for people), why, and how to mend
+    """A fault: where (the kind and id of an entry, and its name for people), why, and how to fix
     it."""
 
     severity: Severity
@@ -16,4 +16,4 @@ class Snag(NamedTuple):
     id: str
     where: str
     why: str
-    mend: str
+    fix: str

@@ -140,7 +140,7 @@ class Columns:
                 runs.append(Run(tick, tick, opened.clip))
 
     def _begin(self, setup: Setup) -> None:
-        """Go on with another setup: what it does not have is nought from here on, and what is new
+        """Go on with another setup: what it does not have is zero from here on, and what is new
         was before."""
         self._settle()
         self._setup, program = setup, setup.program

@@ -214,7 +214,7 @@ def _remembered(
         if place >= 0 and group in new.states[place].groups:
             found.append(place)
         else:
-            # What it remembered is gone: it begins anew, as it does where it was not there before.
+            # What it remembered is gone: it starts again, as it does where it was not there before.
             found.append(-1 if id in by_id or ("in_state", id) in old.places else start)
     return tuple(found)
 

@@ -28,7 +28,7 @@ class Edit(msgspec.Struct, frozen=True, tag=True):
 
 
 class Watch(msgspec.Struct, frozen=True, tag=True):
-    """Tell what this game does, from its first tick on; nought for none."""
+    """Tell what this game does, from its first tick on; zero for none."""
 
     game: int
 

@@ -38,7 +38,7 @@ class WireServer:
         self._silent: dict[ServerConnection, None] = {}
 
     async def listen(self, port: int) -> int:
-        """Listen at a port, or the next one that is free; nought is any. Gives the port. Raises
+        """Listen at a port, or the next one that is free; zero is any. Gives the port. Raises
         OSError."""
         for tried in range(port, port + (PORTS if port else 1)):
             try:

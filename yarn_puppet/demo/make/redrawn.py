@@ -1,4 +1,4 @@
-"""Pell's sheet drawn anew, in the ways in which artists draw a sheet anew: what following is tried
+"""Pell's sheet redrawn, in the ways in which artists redraw a sheet: what following is tried
 with."""
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """Ways out: every exit of the active state, in the order in which they are tried, its terms lit or
 not.
 
-Asked about one of them, or about a state that was hoped for, it says why, and why not.
+Asked about one of them, or about a state that was expected, it says why, and why not.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.plain.play import clip_of
 from ...core.takes.explaining.explain import Exit
-from ...core.takes.explaining.pressing import Line, Mend
+from ...core.takes.explaining.pressing import Fix, Line
 from ...core.takes.explaining.why import Explanation, why_state, why_transition
 from ...core.takes.run import Record
 from ..session.document import Document
@@ -33,7 +33,10 @@ from ..widgets.view import DrawnView
 
 ROW = 27
 ANSWER_ROW = 22
-MEND_ROOM = 60
+FIX_ROOM = 60
+ASK_TIP = (
+    "Pick the state you expected at the tick on show (F4: the selected one). It lists the "
+    "conditions that failed, for how many ticks, and which transition won instead")
 RESTS_MS = 90
 """How long the head has to rest before an answer is worked out."""
 TOP = 38
@@ -58,16 +61,14 @@ class WaysOut(DrawnView):
         """What the thread works on: all of the question but the record, and the tick."""
         self._rests = timer(self, RESTS_MS, once=True)
         self._rests.timeout.connect(self._think)
-        self.mend_boxes: list[tuple[QRectF, Mend]] = []
-        """Where the buttons of mends stand."""
+        self.fix_boxes: list[tuple[QRectF, Fix]] = []
+        """Where the buttons of fixes stand."""
         self._answer: tuple[object, Explanation | None] = (None, None)
         self.ask = PillButton("why not…", size=12.5, height=22, parent=self)
         self.ask.setCheckable(False)
         self.ask.outlined = True
         self.ask.setObjectName("why not")
-        self.ask.setToolTip(
-            "Ask about a state that was hoped for at the tick on show (F4: about what is selected)"
-        )
+        self.ask.setToolTip(ASK_TIP)
         self.ask.clicked.connect(self._choose)
         player.seen.connect(self._light)
         document.puppet_changed.connect(self.update)
@@ -89,21 +90,19 @@ class WaysOut(DrawnView):
         self.asked = None
         self._offset = 0.0
         self.ask.setText("why not…")
-        self.ask.setToolTip(
-            "Ask about a state that was hoped for at the tick on show (F4: about what is selected)"
-        )
+        self.ask.setToolTip(ASK_TIP)
         self._place_ask()
         self._light()
 
-    def mend(self, mend: Mend) -> None:
+    def fix(self, fix: Fix) -> None:
         """Do what would have worked: an edit like any other."""
         name = next((intent.name
-                     for intent in self.document.puppet.intents if intent.id == mend.intent),
-                     mend.intent)
-        self.document.edit(f"keep {name.replace('_', ' ')} for {mend.buffer:g} s",
+                     for intent in self.document.puppet.intents if intent.id == fix.intent),
+                     fix.intent)
+        self.document.edit(f"keep {name.replace('_', ' ')} for {fix.buffer:g} s",
                            lambda now: replace(
-            now, intents=tuple([replace(intent, buffer=mend.buffer)
-                                if intent.id == mend.intent else intent
+            now, intents=tuple([replace(intent, buffer=fix.buffer)
+                                if intent.id == fix.intent else intent
                                 for intent in now.intents])))
 
     def _choose(self) -> None:
@@ -232,7 +231,8 @@ class WaysOut(DrawnView):
         end = theme.draw_text(painter, end + 8, 24, state.name, theme.font(14.5, bold=True))
         if record.report.stuck:
             theme.draw_text(
-                painter, end + 12, 24, "went round, playing nothing: stopped", theme.font(12.5),
+                painter, end + 12, 24, "states without a clip lead round in a circle: stopped",
+                theme.font(12.5),
                 theme.MADDER,
                 self.width() - end - 120,
             )
@@ -265,7 +265,7 @@ class WaysOut(DrawnView):
         self.draw_focus(painter)
 
     def _draw_answer(self, painter: QPainter) -> None:
-        self.mend_boxes = []
+        self.fix_boxes = []
         if not self._is_answered():
             if not (self._thinking.total
                     and self._asking == (*self._question()[1:], self.player.tick)):
@@ -292,10 +292,10 @@ class WaysOut(DrawnView):
             painter.drawEllipse(QPointF(18, y + 11), 3, 3)
             end = theme.draw_text(painter, 28, y + 15.5, line.words, theme.font(13), color,
                                   self.width() - 42 - (
-                MEND_ROOM if line.mend is not None else 0))
-            if line.mend is not None:
+                FIX_ROOM if line.fix is not None else 0))
+            if line.fix is not None:
                 right = theme.draw_pill(painter, end + 8, y + 11, "do it", theme.MADDER, True)
-                self.mend_boxes.append((QRectF(end + 8, y + 1, right - end - 8, 20), line.mend))
+                self.fix_boxes.append((QRectF(end + 8, y + 1, right - end - 8, 20), line.fix))
         painter.setClipping(False)
         self.draw_focus(painter)
 
@@ -358,9 +358,9 @@ class WaysOut(DrawnView):
         self.setFocus()
         if self.asked is not None:
             line, at = self._line_at(event.position().y()), event.position()
-            mend = next((mend for box, mend in self.mend_boxes if box.contains(at)), None)
-            if mend is not None:
-                self.mend(mend)
+            fix = next((fix for box, fix in self.fix_boxes if box.contains(at)), None)
+            if fix is not None:
+                self.fix(fix)
             elif line is not None and line.tick is not None:
                 self.player.pause()
                 self.player.seek(line.tick)
@@ -380,8 +380,8 @@ class WaysOut(DrawnView):
             KeyLine(("Esc",), "back to the ways out", lambda key: self.show_exits(),
                     lambda: self.asked is not None),
             KeyLine(("Return",), "do the first thing that would help",
-                    lambda key: self.mend(self._mends()[0]),
-                    lambda: bool(self._mends())),
+                    lambda key: self.fix(self._fixes()[0]),
+                    lambda: bool(self._fixes())),
             KeyLine(("Return",), "why not the way that is selected",
                     lambda key: self.why("transition", str(self._selected())),
                     lambda: self._selected() in self._ids()),
@@ -390,10 +390,10 @@ class WaysOut(DrawnView):
                 lambda: bool(self._ids())),
         )
 
-    def _mends(self) -> list[Mend]:
+    def _fixes(self) -> list[Fix]:
         answer = self.answer()
         return (
-            [line.mend for line in answer.lines if line.mend is not None]
+            [line.fix for line in answer.lines if line.fix is not None]
             if answer is not None
             else []
         )

@@ -80,7 +80,7 @@ class CodeView(QWidget):
         self._shown = ("", b"")
 
     def show_file(self, name: str, content: bytes) -> None:
-        """Show a file; the place that was read stays where it is the same file made anew."""
+        """Show a file; the place that was read stays where it is the same file made again."""
         if (name, content) == self._shown:
             return
         same = name == self._shown[0]

@@ -125,7 +125,7 @@ class GamesView(DrawnView):
 
         return (
             KeyLine(("Up", "Down"), "the game above or below", self._along, has_games),
-            KeyLine(("Return", "Space"), "watch it, or watch it no longer",
+            KeyLine(("Return", "Space"), "watch it, or stop watching",
                     lambda key: self._pressed(self.current),
                     has_games),
             KeyLine(("Del",), "let go of a game that went", lambda key: self.wire.dismiss(

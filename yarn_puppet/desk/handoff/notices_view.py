@@ -27,9 +27,9 @@ class NoticeLine(NamedTuple):
 def output_of(handed: HandOff) -> list[NoticeLine]:
     """What is to be told of a hand-off; nothing where all is as in the puppet."""
     notices = []
-    if handed.mended:
-        notices.append(NoticeLine("named otherwise in code", heading=True))
-        notices += [NoticeLine(each.words) for each in handed.mended]
+    if handed.renames:
+        notices.append(NoticeLine("renamed in code", heading=True))
+        notices += [NoticeLine(each.words) for each in handed.renames]
     if handed.unsaid:
         notices.append(NoticeLine("not in the state chart", heading=True))
         notices += [NoticeLine(each) for each in handed.unsaid]
@@ -45,7 +45,7 @@ class NoticesView(DrawnView):
         self.notices: list[NoticeLine] = []
         self.rows: list[tuple[NoticeLine, QTextLayout]] = []
         """Each line, laid out where it stands."""
-        self.setAccessibleName("What was made otherwise")
+        self.setAccessibleName("What changed on the way")
         desk.changed.connect(self.refresh)
         self.refresh()
 
@@ -55,7 +55,7 @@ class NoticesView(DrawnView):
         notices = output_of(made.handed) if made is not None and made.handed is not None else []
         if notices != self.notices:
             self.notices = notices
-            self.setAccessibleName("Said otherwise")
+            self.setAccessibleName("Said differently")
             self.setAccessibleDescription("; ".join(notice.text for notice in notices))
             self._fit()
             self.update()

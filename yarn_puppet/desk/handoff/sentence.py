@@ -32,7 +32,7 @@ EXTRAS = {
         "proves that it does what was shown",
     ),
     "wire": (
-        "its end of the wire",
+        "its wire client",
         "One file a language, with which the game speaks to the desk while both run",
     ),
 }
@@ -84,7 +84,7 @@ def _written(desk: HandOffDesk, now: float | None) -> list[Part]:
     parts: list[Part] = []
     if desk.choice.folder:
         parts.append(Token("write now", theme.MADDER, name="write now", action=desk.write,
-                           tip="Only files that are others are written"))
+                           tip="Only changed files are written"))
     if desk.problem:
         return [*parts, Word(desk.problem, color=theme.MADDER)]
     made = desk.made
@@ -101,11 +101,11 @@ def _written(desk: HandOffDesk, now: float | None) -> list[Part]:
             )
         )
     elif not desk.choice.folder:
-        parts.append(Word("nothing is written before a folder is chosen"))
+        parts.append(Word("choose a folder first; until then nothing is written"))
     elif made is not None:
         other = sum(file.changed for file in made.files)
-        parts.append(Word(f"{other} of {len(made.files)} files are others there" if other else
-                          "all files there are the same"))
+        parts.append(Word(f"{other} of {len(made.files)} files differ from the folder" if other else
+                          "all files are the same as in the folder"))
     return parts
 
 
@@ -144,7 +144,7 @@ def wire_sentence(wire: WireDesk) -> list[Part]:
                        action=lambda: wire.switch(not on),
                        tip="Games on this machine can speak to the desk while it is on"
                        if not on else
-                       "Say goodbye to all games, and listen no more"))
+                       "Disconnect all games and stop listening"))
     shown = wire.address or wire.settings.wire
     parts += [Word("at"), Token(shown, theme.INK, name="wire address", field=Field(
         wire.settings.wire, wire.listen_at, check=address_problem,
@@ -173,7 +173,7 @@ def game_sentence(wire: WireDesk) -> list[Part]:
                            name="keep last minute",
                            quiet=True, action=lambda: wire.keep(row.number),
                            tip="It runs again after every edit like any other take"))
-        parts.append(Token("watch it no more", theme.INK, name="unwatch", quiet=True,
+        parts.append(Token("stop watching it", theme.INK, name="unwatch", quiet=True,
                            action=lambda: wire.watch(0)))
     modes = [("the desk runs Pell for it: edits arrive at once", "drive"),
              ("it runs its own code, and is compared", "follow")]

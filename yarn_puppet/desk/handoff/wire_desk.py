@@ -50,14 +50,14 @@ AT_ONCE = 240
 between."""
 PUPPETS_KEPT = 256
 MOST_ENDS = 5
-"""How often in a row a wire that breaks is begun anew by itself, without a game having been there
-in between."""
+"""How often in a row a wire that breaks is started again by itself, without a game having been
+there in between."""
 PAGE = ROOT / "examples" / "browser" / "run"
 
 
 class WireDesk(QObject):
     """Switched on and off by hand. `rows` are the games; `watched` the number of the one that is on
-    show, nought for none."""
+    show, zero for none."""
 
     changed = pyqtSignal()
 
@@ -183,7 +183,7 @@ class WireDesk(QObject):
         return next((row for row in self.rows if row.number == number), None)
 
     def watch(self, number: int) -> None:
-        """Show what a game does, in the booth, the ways out and the trace; nought for none."""
+        """Show what a game does, in the booth, the ways out and the trace; zero for none."""
         row = self.row(number)
         if row is None:
             if self.player.game:
@@ -327,8 +327,8 @@ class WireDesk(QObject):
     def _keep(self, line: Kept) -> None:
         if line.take is None:
             self.trouble = (
-                f"{line.name} did nothing yet, or more than can be kept: let its puppet begin again"
-            )
+                f"{line.name} has sent nothing yet, or more than can be kept: let its puppet "
+                "begin again")
             self.changed.emit()
             return
         self.kept.keep(line.take, f"{line.name} last minute")
@@ -340,7 +340,7 @@ class WireDesk(QObject):
         if address and self._ends <= MOST_ENDS:
             # Where it was, for games that know no other place.
             self._begin(address)
-            self.trouble = self.trouble or f"{said}; it was begun anew"
+            self.trouble = self.trouble or f"{said}; it was started again"
         self.changed.emit()
 
 

@@ -215,7 +215,7 @@ class Art(QObject):
 
     def _cut(self, cell: Cell, flipped: bool) -> QPixmap:
         if self.awaited(cell.sheet):
-            # Nothing for now; what is drawn here is drawn anew once it is there.
+            # Nothing for now; what is drawn here is redrawn once it is there.
             nothing = QPixmap(min(cell.width, 1024), min(cell.height, 1024))
             nothing.fill(Qt.GlobalColor.transparent)
             return nothing

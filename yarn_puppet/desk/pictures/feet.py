@@ -30,5 +30,5 @@ class FeetOfClips:
         return found
 
     def forget(self) -> None:
-        """Look at all of it anew."""
+        """Look at all of it again."""
         self._known.clear()

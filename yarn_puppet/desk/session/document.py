@@ -251,7 +251,7 @@ class Document(QObject):
         named = [*(sheet.path for sheet in puppet.sheets),
                  *(moment.file for clip in puppet.clips for moment in clip.moments if moment.file),
                  *(rule.shows for owner in owners for rule in owner.rules if rule.shows)]
-        return [fromkey for fromkey in dict.fromkeys(named) if not (self.folder / fromkey).exists()]
+        return [file for file in dict.fromkeys(named) if not (self.folder / file).exists()]
 
     def rename_takes(self, called: Callable[[str, Take | None], tuple[str, Take | None]]) -> None:
         """Have takes under other file names, and of another puppet, in every step that can be gone

@@ -266,7 +266,7 @@ class KeptTakes(QObject):
 
     @property
     def differs(self) -> bool:
-        """Whether any take runs otherwise than its reference."""
+        """Whether any take differs from its reference."""
         return any(outcome.since_reference is not None for outcome in self.outcomes.values())
 
     def _worlds(self) -> dict[str, World]:

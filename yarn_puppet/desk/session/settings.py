@@ -58,7 +58,7 @@ class Settings(msgspec.Struct, omit_defaults=True):
     values: list[str] = msgspec.field(default_factory=list)
     """The ids of the senses and memos written beside it."""
     zoom: Annotated[int, msgspec.Meta(ge=0, le=64)] = 0
-    """Screen pixels to a pixel of the booth; nought for as large as there is room."""
+    """Screen pixels to a pixel of the booth; zero for as large as there is room."""
     hand_offs: dict[str, HandOffChoice] = msgspec.field(default_factory=dict)
     """By a puppet's file how it was handed off last."""
     wire: str = "127.0.0.1:47800"
@@ -85,7 +85,7 @@ def settings_and_problem() -> tuple[Settings, str]:
     """The remembered settings, and nothing; or the defaults, and what was wrong with those that
     were there.
 
-    Those are put aside, for who wants to mend them.
+    Those are put aside, for who wants to fix them.
     """
     path = settings_path()
     if not path.exists():
@@ -100,7 +100,7 @@ def settings_and_problem() -> tuple[Settings, str]:
             aside = path
         return (
             Settings(),
-            f"The settings could not be read ({error}) and begin anew; they lie in {aside}",
+            f"The settings could not be read ({error}) and were reset; the old ones lie in {aside}",
         )
 
 

@@ -50,7 +50,7 @@ def make_application() -> QApplication:
 def keep_going(
     kind: type[BaseException], error: BaseException, trace: TracebackType | None
 ) -> None:
-    """A fault of ours in one view must not take the window down."""
+    """An error of ours in one view must not take the window down."""
     LOG.error("a fault: %s", "".join(traceback.format_exception(kind, error, trace)))
     traceback.print_exception(kind, error, trace)
 

@@ -1,4 +1,4 @@
-"""A fault of ours, while the desk is open: said plainly, with a report, and one goes on. The work
+"""An error of ours while the desk is open: said plainly, with a report, and one goes on. The work
 is kept first."""
 
 from __future__ import annotations
@@ -73,9 +73,9 @@ class Faults(QObject):
 
     def _tell(self, what: str, report: Path | None) -> None:
         lies = f"\n\nA report lies in {report}" if report is not None else ""
-        kept = "Your work is kept, and you can go on. What failed may not have been done."
-        self._dialog = ask(self.window, "fault", "A fault of ours",
-                           "Something in the program went wrong.",
+        kept = "Your work is kept, and you can continue. The last action may not have completed."
+        self._dialog = ask(self.window, "fault", "Something went wrong",
+                           "There is an error in Yarn Puppet.",
                          f"{kept}\n\n{what[:400]}{lies}", [Answer("Go on")])
         self._dialog.finished.connect(self._closed)
 

@@ -182,7 +182,7 @@ class Files(QObject):
             self.document.save(path, beside, takes.gone, protected)
         except WriteProtected as problem:
             self._ask("Write-protected", f"{problem.path} is write-protected.",
-                      "Replace it all the same? It stays write-protected.", "Replace it",
+                      "Replace it anyway? It stays write-protected.", "Replace it",
                       lambda: self._write(path, then, protected=True))
             return
         except FileProblem as problem:
@@ -269,8 +269,8 @@ class Files(QObject):
 
         ask(self.window, "unsaved", "Unsaved edits",
             f"{self.document.puppet.name} has edits that are not saved.",
-            "Save them first, or let them go?",
-            [Answer("Save…", save), Answer("Let them go", then, lets_go=True), Answer("Cancel")])
+            "Save them first, or discard them?",
+            [Answer("Save…", save), Answer("Discard them", then, lets_go=True), Answer("Cancel")])
 
     def drop_edits(self) -> None:
         """Count the puppet as saved as it is: nothing will be asked about it."""

@@ -111,7 +111,7 @@ class Header(QWidget):
         self.speed = PillButton("1×", size=13.5)
         self.speed.setCheckable(False)
         self.speed.setObjectName("speed")
-        self.speed.setToolTip("How fast ticks follow each other; each tick is the same")
+        self.speed.setToolTip("Playback speed. The ticks themselves stay the same")
         self.speed.clicked.connect(self._choose_speed)
         row.addWidget(self.speed)
         self.tick = Caption(font=theme.font(14, strong=True))
@@ -169,8 +169,13 @@ class Header(QWidget):
         self.redo.setToolTip(f"Redo {history.redo_name} (Ctrl+Shift+Z)"
                              if history.redo_name else "Nothing to redo")
         busy = self.player.progress is not None
-        name = "is full, record anew" if self.player.full else self.player.take_name or "untitled"
-        self.take.setText("take running…" if busy else f"take {name} ▾")
+        name = (
+            "memory full: record a new take"
+            if self.player.full
+            else self.player.take_name or "untitled"
+        )
+        named = name if self.player.full else f"take {name}"
+        self.take.setText("take running…" if busy else f"{named} ▾")
         self.take.setAccessibleName(f"take: {name}")
         self.take.updateGeometry()
         self.play.sign = buttons.pause_sign if self.player.playing else buttons.play_sign

@@ -41,5 +41,5 @@ class News:
             self.settings.news[page] = number
             name = f"news {page}"
             self.notices.tell(name, [Word(words), Token(
-                "very well", theme.INDIGO, quiet=True, name="very well",
+                "dismiss", theme.INDIGO, quiet=True, name="dismiss",
                 action=lambda: self.notices.drop(name))])

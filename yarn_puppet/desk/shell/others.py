@@ -37,7 +37,7 @@ class Others(QObject):
         """Tell of a file. `then` is what was about to be done with it, and is once ours are
         kept."""
         path, parts = theirs.path, list[Part]()
-        very_well = Token("very well", theme.INDIGO, quiet=True, name="very well",
+        very_well = Token("dismiss", theme.INDIGO, quiet=True, name="dismiss",
                           action=partial(self.notices.drop, _name(path)))
         parts.append(Word(path.name, strong=True))
         if theirs.problem:
@@ -55,10 +55,10 @@ class Others(QObject):
                 Word("was changed by another program, and you have changed it too"),
                 Token("take theirs", theme.WOAD, name="take theirs",
                       action=partial(self.files.take_theirs, theirs),
-                      tip="Yours comes back with an undo"),
+                      tip="An undo brings yours back"),
                 Token("keep ours", theme.MOSS, name="keep ours",
                       action=partial(self._keep, theirs, then),
-                      tip="It is written over when you save"),
+                      tip="The next save overwrites that file"),
                 Token("see what differs", theme.INDIGO, quiet=True, name="see what differs",
                       action=partial(self._see, theirs)),
             ]
@@ -79,7 +79,7 @@ class Others(QObject):
         self.notices.tell(_name(path), [
             Word(path.name, strong=True),
             Word("is open in another window too. What is saved there is said here"),
-            Token("very well", theme.INDIGO, quiet=True, name="very well",
+            Token("dismiss", theme.INDIGO, quiet=True, name="dismiss",
                   action=partial(self.notices.drop, _name(path)))])
 
 

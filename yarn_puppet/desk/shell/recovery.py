@@ -37,7 +37,7 @@ class Recovery(QObject):
             Word(name, strong=True),
             Word(f"{journal.words} · after {_said(journal.since)}{where}"),
             Token(
-                "go on with it",
+                "recover it",
                 theme.MOSS,
                 name="go on",
                 action=partial(self._take_up, left),
@@ -46,12 +46,12 @@ class Recovery(QObject):
                 " until you save",
             ),
             Token(
-                "let it go",
+                "discard it",
                 theme.MADDER,
                 quiet=True,
                 name="let go",
                 action=partial(self._forget, left),
-                tip="Forget these edits",
+                tip="Delete these edits",
             ),
             Token(
                 "later",
@@ -71,8 +71,8 @@ class Recovery(QObject):
                 Word("Save or undo what you did here first; then"), *self._parts(left)[1:]])
             return
         if not self.keeper.take_up(left):
-            self.notices.tell(_name(left), [Word("Another desk goes on with it already."), Token(
-                "very well", theme.INDIGO, quiet=True, name="later",
+            self.notices.tell(_name(left), [Word("Another window has recovered it already."), Token(
+                "dismiss", theme.INDIGO, quiet=True, name="later",
                 action=partial(self.notices.drop, _name(left)))])
 
     def _forget(self, left: LeftBehind) -> None:
@@ -84,7 +84,7 @@ class Recovery(QObject):
             self.notices.tell(
                 "journal",
                 [
-                    Word("Your work cannot be written down as you do it", color=theme.MADDER),
+                    Word("Your unsaved work cannot be kept safe", color=theme.MADDER),
                     Word(
                         f"({problem.lower()}, {self.keeper.folder}): save it. It is tried again "
                         "every few seconds."

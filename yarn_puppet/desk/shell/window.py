@@ -93,7 +93,7 @@ class Window(QMainWindow):
         self.files.own, self.files.ask_about = self.own_files, self.others.say
         if problem:
             self.notices.tell("settings", [Word(problem), Token(
-                "very well", theme.INDIGO, quiet=True, name="very well",
+                "dismiss", theme.INDIGO, quiet=True, name="dismiss",
                 action=lambda: self.notices.drop("settings"))])
         self.recovery = Recovery(self.keeper, self.notices) if self.keeper is not None else None
         self.pages: dict[str, QWidget] = {}
@@ -189,7 +189,8 @@ class Window(QMainWindow):
     def page(self, name: str) -> QWidget:
         """A page, made when it is first asked for."""
         if name not in self.pages:
-            page = self.pages[name] = PAGES[name](self)  # type: ignore[arg-type]  # made as asked for
+            page = self.pages[name] = PAGES[name](
+                self)  # type: ignore[arg-type]  # made as asked for
             if name == "Snags":
                 # As many as there are: they scroll.
                 frame = scrolling(page)
@@ -289,9 +290,9 @@ class Window(QMainWindow):
         if files:
             few = ", ".join(files[:3]) + (f" and {len(files) - 3} more" if len(files) > 3 else "")
             self.notices.tell("lost", [
-                Word("Saved; but it names what is not there:"), Word(few, strong=True),
+                Word("Saved, but these files are missing:"), Word(few, strong=True),
                 Word(f"(looked for in {self.document.folder})"),
-                Token("very well", theme.INDIGO, quiet=True, name="very well",
+                Token("dismiss", theme.INDIGO, quiet=True, name="dismiss",
                       action=lambda: self.notices.drop("lost"))])
 
     def _say_opening(self, path: Path | None) -> None:
@@ -313,10 +314,10 @@ class Window(QMainWindow):
                         "some of it slowly."
                     ),
                     Token(
-                        "very well",
+                        "dismiss",
                         theme.INDIGO,
                         quiet=True,
-                        name="very well",
+                        name="dismiss",
                         action=lambda: self.notices.drop("size"),
                     ),
                 ],

@@ -1,1 +1,1 @@
-"""What is wrong, why, and the mend."""
+"""What is wrong, why, and the fix."""

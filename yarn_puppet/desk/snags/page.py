@@ -1,4 +1,4 @@
-"""The Snags page: what is wrong, why, and how to mend it. A click goes to where it is."""
+"""The Snags page: what is wrong, why, and how to fix it. A click goes to where it is."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ class SnagsPage(DrawnView):
 
     def things(self) -> list[Thing]:
         return [Thing(f"{snag.severity}: {snag.kind} {snag.where}",
-                      f"{snag.why}. Mend: {snag.mend}",
+                      f"{snag.why}. Fix: {snag.fix}",
                       self.card(number), number == self._current)
                 for number, snag in enumerate(self.snags.snags)]
 
@@ -79,14 +79,14 @@ class SnagsPage(DrawnView):
             x = theme.draw_text(painter, x + 10, rect.y() + 24, f"{snag.kind}  {snag.where}",
                                 theme.font(14, strong=True))
             theme.draw_text(painter, rect.x() + 12, rect.y() + 46,
-                            f"{snag.why}. Mend: {snag.mend}.", theme.font(13),
+                            f"{snag.why}. Fix: {snag.fix}.", theme.font(13),
                             theme.QUIET, rect.width() - 24)
         self.draw_focus(painter)
 
     def said(self) -> str:
         """What stands beside the title: of which puppet it is, first of all."""
         if self.snags.looking:
-            return "as it was before the last edit; looking again…" if self.snags.snags else ""
+            return "checked before the last edit; checking again…" if self.snags.snags else ""
         return "a click goes to where it is" if self.snags.snags else (
             "every name is known, every state can be reached, every transition can be first")
 
@@ -107,7 +107,7 @@ class SnagsPage(DrawnView):
         return (
             KeyLine(("Up", "Down"), "the snag above or below", self._along,
                     lambda: bool(self.snags.snags)),
-            KeyLine(("Return",), "go where it is mended",
+            KeyLine(("Return",), "go where it is fixed",
                     lambda key: self.go_to(self.snags.snags[self._current]),
                     lambda: self._current < len(self.snags.snags)),
         )

@@ -72,16 +72,16 @@ def at_other_rates(found: Rates, own: int) -> list[Finding]:
             tick = round(one.own * own) if one.own is not None else None
             lines.append(Finding(f"{each.rate} Hz",
                                  f"{one.what[1]} comes {here}, at {own} Hz {where}", tick))
-    lines += [Finding("mend", words, None, False) for words in found.mends]
+    lines += [Finding("fix", words, None, False) for words in found.fixes]
     if differs and found.tried is None:
-        lines.append(Finding("mend", "changes are being tried…", None, False))
-    elif differs and not found.mends:
+        lines.append(Finding("fix", "changes are being tried…", None, False))
+    elif differs and not found.fixes:
         tries = (
             f"{found.tried} change{'s' * (found.tried != 1)}"
             if found.tried
             else "nothing falls between ticks"
         )
-        lines.append(Finding("mend", "no cause was found: " + (
+        lines.append(Finding("fix", "no cause was found: " + (
             f"{tries} of times that fall between ticks were tried, and none helps"
             if found.tried else tries), None,
             False))
@@ -113,10 +113,10 @@ def measures(
     if presses and not slid.slides:
         lines.append(Finding("nothing slides", "what stands stays where it stands", None, False)
                      if not slid.unmeasured
-                     else Finding("nothing slides", "as far as it can be told", None, False))
+                     else Finding("nothing slides", "as far as it can be measured", None, False))
     for state, ticks in slid.unmeasured:
         lines.append(Finding(f"{state} may slide",
-                             f"in {_ticks(ticks)} it cannot be told: the feet are not those of"
+                             f"in {_ticks(ticks)} it cannot be measured: the feet are not those of"
                              " the frame before", None, False))
     for step in steps:
         apart = f"{step.pixels / (step.times - 1):.0f} px a step" if step.times > 1 else "one step"
@@ -182,7 +182,7 @@ class FindingsView(DrawnView):
                             self.width() - 8)
         for each, rect in zip(self.lines, self._places(), strict=True):
             color = (
-                theme.MADDER if each.warns else theme.INK if each.strong != "mend" else theme.WELD
+                theme.MADDER if each.warns else theme.INK if each.strong != "fix" else theme.WELD
             )
             base = rect.y() + (14 if not each.strip else 16)
             end = theme.draw_text(painter, rect.x(), base, each.strong,

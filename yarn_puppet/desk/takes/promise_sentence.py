@@ -45,7 +45,7 @@ def promise_parts(
     """The sentence; `put` changes fields of the promise."""
     sentence = _Sentence(promise, puppet, world, put)
     return [*sentence.parts(), Token(
-        "×", theme.MADDER, action=remove, quiet=True, tip="Take this promise back", name="remove")]
+        "×", theme.MADDER, action=remove, quiet=True, tip="Remove this promise", name="remove")]
 
 
 class _Sentence(NamedTuple):

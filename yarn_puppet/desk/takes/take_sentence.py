@@ -22,8 +22,8 @@ def kept_sentence(kept: KeptTakes) -> list[Part]:
         return [
             Word("No takes yet", strong=True),
             Word(
-                "· what is kept of the trace runs again after every edit, and tells what that "
-                "changed"
+                "· a take is a piece of the trace; it runs again after every edit, and shows what "
+                "that changed"
             ),
         ]
     parts: list[Part] = [Word(f"{len(takes)} take{'s' * (len(takes) != 1)}", strong=True)]
@@ -105,9 +105,8 @@ def deeds_sentence(desk: TakesDesk) -> list[Part]:
                 name="go back",
                 quiet=True,
                 action=lambda: kept.go_back(desk.current),
-                tip="Make the puppet and its booths what they were for the reference: of the take "
-                    "that is chosen,"
-                " where it differs, else the newest. An edit, to be undone",
+                tip="Put the puppet and its booths back to how the reference was made: that of "
+                    "the chosen take if it differs, else the newest. Can be undone",
             ),
         ]
     return parts
@@ -142,7 +141,7 @@ def chosen_sentence(desk: TakesDesk) -> list[Part]:
         parts += _adding(desk, file)
     parts.append(Token("×", theme.MADDER, name="remove take", quiet=True,
                        action=lambda: kept.remove(file),
-                       tip="Keep it no longer (Delete)"))
+                       tip="Remove it (Delete)"))
     return parts
 
 

@@ -191,7 +191,7 @@ class TakesView(DrawnView):
         theme.draw_text(painter, x + 11, middle + (-0.5 if differs else 4.5), text, of, color,
                         RIGHT - 34)
         if differs:
-            theme.draw_text(painter, x + 11, middle + 11, "runs otherwise",
+            theme.draw_text(painter, x + 11, middle + 11, "differs",
                             theme.font(11, italic=True), theme.CLAY,
                             RIGHT - 34)
 

@@ -125,7 +125,7 @@ class Tour(Crowded, Worlds, Takes, Handing):
         hand.click(page.tools["hit box"])
 
     def new_art(self) -> None:
-        """The sheet drawn anew while the puppet is open: a step more in the swing, another gone."""
+        """The sheet redrawn while the puppet is open: a step more in the swing, another gone."""
         window, hand = self.window, self.hand
         from PIL import Image
 

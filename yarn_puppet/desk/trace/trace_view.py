@@ -192,7 +192,8 @@ class TraceView(DrawnView):
                             theme.font(12, italic=True),
                             theme.QUIET, LABELS - 16)
         elif self.player.full:
-            theme.draw_text(painter, 14, 18, "full: record a new take", theme.font(12, strong=True),
+            theme.draw_text(painter, 14, 18, "memory full: record a new take",
+                            theme.font(12, strong=True),
                             theme.MADDER,
                             LABELS - 16)
         elif records:

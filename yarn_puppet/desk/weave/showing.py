@@ -19,7 +19,7 @@ KINDS: tuple[Kind, ...] = ("cards", "crossings", "frame data")
 
 
 class Showing(QObject):
-    """How the page is looked at. It belongs to no puppet's file; another puppet begins it anew."""
+    """How the page is looked at. It belongs to no puppet's file; another puppet begins it again."""
 
     changed = pyqtSignal()
 

@@ -158,7 +158,7 @@ def _may_replace(
     parent: QWidget | None, path: Path, replace: Callable[[], None], otherwise: Callable[[], None]
 ) -> None:
     """Ask whether a file may be replaced; if not, another is asked for."""
-    ask(parent, "replace", "Replace the file", f"{path.name} is there already.",
+    ask(parent, "replace", "Replace the file", f"{path.name} already exists.",
         "Replace it, or choose another name?",
         [Answer("Replace it", replace, lets_go=True), Answer("Another name…", otherwise),
          Answer("Cancel")])

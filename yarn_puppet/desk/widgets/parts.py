@@ -111,7 +111,7 @@ def ticks_field(
     ticks: int, seconds: float, commit: Callable[[int, float], None], most: int, hint: str
 ) -> Field:
     """A field for a time that is counted in ticks, or given in seconds ("3", "0.05 s", "50 ms"):
-    `commit` is given the ticks, and the seconds or nought."""
+    `commit` is given the ticks, and the seconds or zero."""
 
     def read(text: str) -> tuple[int, float]:
         plain = text.strip().lower().replace(",", ".")

@@ -217,7 +217,7 @@ class Sentence(QWidget):
         return self._parts
 
     def show_parts(self, parts: Sequence[Part]) -> None:
-        """Show a sentence. Tokens stay, also one that is being pressed, where only words are others
+        """Show a sentence. Tokens stay, also one that is being pressed, where only words differ
         or nothing is."""
         if not self._parts or [_kept(each) for each in self._parts] != [
             _kept(each) for each in parts

@@ -42,10 +42,10 @@ class Stills:
         facts: Sequence[object],
         paint: Callable[[QPainter], None],
     ) -> None:
-        """Draw the piece in a box, anew only where it is another.
+        """Draw the piece in a box, again only where it is another.
 
         It is another where something that it `shows` is not the very same value (values of a puppet
-        are: an edit makes only what it changes anew), or where one of the `facts` is not equal.
+        are: an edit makes only what it changes again), or where one of the `facts` is not equal.
         `paint` draws it at its own place, and nothing outside of the box.
         """
         device = painter.device()

@@ -63,8 +63,8 @@ _worn = ["day", 0]
 
 
 def edition() -> int:
-    """A number that is another one whenever the colours are others: pictures that were kept are
-    drawn anew by it."""
+    """A number that is another one whenever the colours change: pictures that were kept are
+    redrawn by it."""
     return int(str(_worn[1]))
 
 
@@ -237,7 +237,7 @@ def dressed(widget: Dressed) -> Dressed:
     gives it back.
 
     The window itself wears no style sheet: what stands in it is drawn by us, or in the colours of
-    the palette. A sheet is laid on each widget below it anew whenever it changes, and of a window
+    the palette. A sheet is laid on each widget below it again whenever it changes, and of a window
     there are a thousand.
     """
     widget.setStyleSheet(_sheet(edition()))

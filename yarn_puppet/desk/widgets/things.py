@@ -39,7 +39,7 @@ class _Model(QAbstractListModel):
         self._things: Sequence[Thing] = ()
 
     def things(self) -> Sequence[Thing]:
-        """The things of the view, gathered once as long as it is not painted anew."""
+        """The things of the view, gathered once as long as it is not painted again."""
         if self.is_stale:
             self.is_stale, self._things = False, self.gather()
         return self._things
@@ -112,7 +112,7 @@ class ThingList(QListView):
         """Nothing is to be seen of it."""
 
     def may_be_others(self) -> None:
-        """The view is painted anew: what is in it may be others."""
+        """The view is painted again: what is in it may be others."""
         self.items.is_stale = True
 
     def lie_over(self, view: QWidget) -> None:

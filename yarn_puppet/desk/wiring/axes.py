@@ -39,7 +39,7 @@ def axis_sentence(document: Document, axis: Axis, capture: Callable[[], None]) -
         parts += [
             Word("· dead"), Token(f"{axis.dead:.0%}", theme.INDIGO, name="dead", field=number_field(
                 axis.dead, lambda value: put("change dead zone", dead=value), 0, 0.9, 0.05),
-                tip="So far from its middle a stick gives nothing"),
+                tip="A stick nearer to its middle than this gives 0"),
             Word("curve"), Token(f"{axis.curve:g}", theme.INDIGO, name="curve", field=number_field(
                 axis.curve, lambda value: put("change curve", curve=value), 0.2, 5, 0.1),
                 tip="Above 1 it is finer near the middle: half a stick walks slower"),
@@ -47,7 +47,7 @@ def axis_sentence(document: Document, axis: Axis, capture: Callable[[], None]) -
     moves = puppet.mover.across == axis.id
     parts.append(Token("moves it across" if moves else "moves it across?", theme.MOSS,
                        quiet=not moves, name="across",
-                       tip="Whether the walker follows this axis; click to switch",
+                       tip="Whether the mover follows this axis; click to switch",
                        action=lambda: document.edit(
                            "move along axis", lambda now: _across(now, axis.id, not moves))))
     return parts

@@ -24,7 +24,7 @@ def name_token(document: Document, field: str, entry: Any, color: QColor) -> Tok
         entry.name, lambda text: change(document, f"rename {one_of(field)}", field, entry.id,
                                         name=text.strip()),
         check=name_error if field not in ("actions", "axes") else action_name_error,
-        hint="a rename is everywhere at once", longest=LONGEST_NAME))
+        hint="a rename changes every place that uses the name", longest=LONGEST_NAME))
 
 
 def name_error(text: str) -> str | None:

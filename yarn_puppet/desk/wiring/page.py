@@ -50,7 +50,7 @@ def row_name(field: str, id: str) -> str:
 
 
 class WiringPage(QWidget):
-    """Rows stay while what they are about does, and are told anew; nothing is done while the page
+    """Rows stay while what they are about does, and are told again; nothing is done while the page
     is hidden."""
 
     wanted = pyqtSignal(str, str, str)

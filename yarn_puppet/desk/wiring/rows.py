@@ -1,5 +1,5 @@
 """Rows that stay: a column shows a list of them, and those that were there before are only told
-anew."""
+again."""
 
 from __future__ import annotations
 

@@ -34,25 +34,24 @@ def sense_sentence(document: Document, player: Player, sense: Sense) -> list[Par
                     filled=sense.event,
                     quiet=not sense.event,
                     name="event",
-                    tip="Reports what happens at an instant: it stays true until a tick that "
-                        "chooses has read it",
+                    tip="An event: it stays true until a tick has read it",
                     action=lambda: put("report an event", event=not sense.event),
                 )
             )
     if sense.type in ("int", "float"):
         parts += [
             Token(f"{sense.low:g}", theme.INDIGO, quiet=True, name="low",
-                  tip="The least it is drawn at",
+                  tip="Lowest value drawn",
                   field=number_field(sense.low, lambda value: put("change range", low=value), -1e6,
                                      1e6, 1)),
             Word("to"),
             Token(f"{sense.high:g}", theme.INDIGO, quiet=True, name="high",
-                  tip="The most it is drawn at",
+                  tip="Highest value drawn",
                   field=number_field(sense.high, lambda value: put("change range", high=value),
                                      -1e6, 1e6, 1)),
             Token(sense.unit or "unit…", theme.INDIGO, quiet=True, name="unit", field=Field(
                 sense.unit, lambda text: put("change unit", unit=text.strip()),
-                hint="what it is counted in",
+                hint="its unit",
                 longest=20)),
         ]
     if sense.id not in OWN:
@@ -63,7 +62,7 @@ def sense_sentence(document: Document, player: Player, sense: Sense) -> list[Par
     forced = player.forced.get(sense.id)
     if forced is not None:
         parts.append(Token(f"forced: {said(forced)} ×", theme.WELD, filled=True, name="force",
-                           tip="Held by hand. Click to let it go",
+                           tip="Held by hand. Click to release it",
                            action=lambda: player.force(sense.id, None)))
     else:
         parts.append(Token("force…", theme.WELD, quiet=True, name="force",
@@ -85,7 +84,7 @@ def _start_field(entry: Sense | Memo, put) -> Field:  # type: ignore[no-untyped-
 
 
 def _said(entry: Sense | Memo) -> str:
-    """What an entry starts at, in words: `false` is kept as nought."""
+    """What an entry starts at, in words: `false` is kept as zero."""
     return said(bool(entry.start) if entry.type == "bool" else entry.start)
 
 
@@ -104,15 +103,21 @@ def memo_sentence(document: Document, memo: Memo) -> list[Part]:
         parts.append(Token(
             f"wraps after {memo.wraps}" if memo.wraps else "wraps…", theme.INDIGO,
             quiet=not memo.wraps, name="wraps",
-            tip="After so many steps it is at its start again: 0, 1, 2, 0. 0 for never",
+            tip="After this many steps it returns to its start: 0, 1, 2, 0. 0 means never",
             field=number_field(memo.wraps, lambda value: put("let memo wrap", wraps=int(value)), 0,
                                1000, 1)))
-    parts.append(Token(
-        f"goes back after {memo.returns:g} s" if memo.returns else "goes back…", theme.INDIGO,
-        quiet=not memo.returns,
-        name="returns", tip="Not set for so long, it is at its start again. 0 for never",
-        field=number_field(memo.returns, lambda value: put("let memo go back", returns=value), 0,
-                           600, 0.1)))
+    parts.append(
+        Token(
+            f"goes back after {memo.returns:g} s" if memo.returns else "goes back…",
+            theme.INDIGO,
+            quiet=not memo.returns,
+            name="returns",
+            tip="If nothing sets it for this long, it returns to its start. 0 means never",
+            field=number_field(
+                memo.returns, lambda value: put("let memo go back", returns=value), 0, 600, 0.1
+            ),
+        )
+    )
     return parts
 
 

@@ -179,7 +179,7 @@ def _leads_to(terrain: Terrain, x: float, left: float, right: float, row: int) -
 def rise(
     terrain: Terrain, box: MovedBox, x: float, y: float, by: float, corner: float = 0.0
 ) -> Fell:
-    """Move up by `by` (below nought), round corners that hold it by no more than `corner`
+    """Move up by `by` (below zero), round corners that hold it by no more than `corner`
     pixels."""
     left, right = x - box.half + TOUCH, x + box.half - TOUCH
     head = y - box.height

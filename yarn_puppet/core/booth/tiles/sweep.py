@@ -79,7 +79,7 @@ def down(
 
 
 def up(terrain: Terrain, left: float, right: float, head: float, by: float) -> float | None:
-    """Where the head of something that rises by `by` (below nought) is stopped, or None where
+    """Where the head of something that rises by `by` (below zero) is stopped, or None where
     nothing is above it."""
     columns, rows = between(left, right, terrain.columns), between(
         head + by, head + TOUCH, terrain.rows)

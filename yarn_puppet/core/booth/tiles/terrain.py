@@ -23,7 +23,7 @@ from ...model.world import (
 MOST_KNOWN = 8
 
 Grid = list[bytes]
-"""`grid[row + 1][column + 1]` is not nought where there is something, for rows from -1 to `rows`,
+"""`grid[row + 1][column + 1]` is not zero where there is something, for rows from -1 to `rows`,
 columns likewise."""
 
 

@@ -161,8 +161,8 @@ class _Compiler:
                      states.kept),
         )
 
-    def problem(self, kind: str, id: str, text: str, mend: str, near: Near | None = None) -> None:
-        self.problems.append(Problem((kind, id), text, mend, near))
+    def problem(self, kind: str, id: str, text: str, fix: str, near: Near | None = None) -> None:
+        self.problems.append(Problem((kind, id), text, fix, near))
 
     def compiled_clips(self) -> tuple[dict[str, ProgramClip], dict[int, tuple[Any, ProgramClip]]]:
         known = self.kept.clips if self.kept else {}
@@ -212,7 +212,7 @@ class _Compiler:
             if read.error is not None:
                 self.problem("layer", layer.id,
                              f"“{layer.shown_when}” cannot be used: {read.error}",
-                             "mend the condition of its weight", read.near)
+                             "fix the condition of its weight", read.near)
             elif read.trouble is not None:
                 self.problem("layer", layer.id, f"“{layer.shown_when}”: {read.trouble}",
                              "ask for another window, or give a clip this one")

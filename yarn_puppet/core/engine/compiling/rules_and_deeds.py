@@ -55,8 +55,8 @@ class RulesAndDeeds:
                 for deed in deeds]
         return tuple([deed for deed in made if deed is not None])
 
-    def _problem(self, where: Where, text: str, mend: str, near: Near | None = None) -> None:
-        self.problems.append(Problem(where, text, mend, near))
+    def _problem(self, where: Where, text: str, fix: str, near: Near | None = None) -> None:
+        self.problems.append(Problem(where, text, fix, near))
 
     def _rule(self, rule: Rule, number: int, where: Where) -> ProgramRule | None:
         place, text, to = -1, "", None
@@ -140,7 +140,7 @@ class RulesAndDeeds:
         read = self.conditions.read(deed.value, memo.type)
         tree = read.condition.tree
         if read.error is not None:
-            self._problem(where, f"“{deed.value}” cannot be used: {read.error}", "mend the value",
+            self._problem(where, f"“{deed.value}” cannot be used: {read.error}", "fix the value",
                           read.near)
         elif (
             tree.operator == "constant" and tree.type == "choice" and tree.value not in memo.choices

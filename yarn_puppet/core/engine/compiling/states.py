@@ -24,7 +24,7 @@ and what it became."""
 
 
 class States:
-    """The states, each compiled anew where it, or what it depends on, is another than in
+    """The states, each compiled again where it, or what it depends on, is another than in
     `known`."""
 
     def __init__(
@@ -61,8 +61,8 @@ class States:
             if plain:
                 self.kept[id(state)] = (state, key, made)
 
-    def _problem(self, state: str, text: str, mend: str = "") -> None:
-        self.problems.append(Problem(("state", state), text, mend))
+    def _problem(self, state: str, text: str, fix: str = "") -> None:
+        self.problems.append(Problem(("state", state), text, fix))
 
     def _compiled(
         self,
@@ -135,7 +135,7 @@ class States:
 
 
 def _spans(placed: tuple[ProgramPlaced, ...], along: tuple[Tree | None, ...]) -> tuple[float, ...]:
-    """How wide the places of each value lie, a half turn for the facing; never nought."""
+    """How wide the places of each value lie, a half turn for the facing; never zero."""
     places = [[each.place[axis] for each in placed] for axis in range(len(along))]
     return tuple(
         180.0 if value is None else float(max(at) - min(at)) or 1.0

@@ -33,8 +33,8 @@ class Transitions:
     """What can be taken of a puppet's transitions; the rest is told as problems.
 
     `known` are those of an earlier compiling, none of which need be looked at again but where it
-    touches a node which `moved`, or its condition was read anew. `all_stand`: none did, no place is
-    another, and no condition was.
+    touches a node which `moved`, or its condition was read again. `all_stand`: none did, no place
+    is another, and no condition was.
     """
 
     def __init__(
@@ -141,9 +141,9 @@ class Transitions:
         )
 
     def _problem(
-        self, each: Transition, text: str, mend: str = "", near: Near | None = None
+        self, each: Transition, text: str, fix: str = "", near: Near | None = None
     ) -> None:
-        self.problems.append(Problem(("transition", each.id), text, mend, near))
+        self.problems.append(Problem(("transition", each.id), text, fix, near))
 
     def _compiled(self, each: Transition) -> ProgramTransition | None:
         refs = self.nodes.refs
@@ -163,7 +163,7 @@ class Transitions:
             condition = read.condition
             if read.error is not None:
                 self._problem(each, f"“{each.when}” cannot be used: {read.error}",
-                              "mend the condition", read.near)
+                              "fix the condition", read.near)
             elif read.trouble is not None:
                 self._problem(each, f"“{each.when}”: {read.trouble}",
                               "ask for another window, or give a clip this one")

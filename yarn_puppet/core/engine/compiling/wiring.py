@@ -35,8 +35,8 @@ class Wiring:
             self._facing_sense(puppet.facing.follows_up) if puppet.facing.kind != "mirror" else -1
         )
 
-    def _problem(self, kind: str, id: str, text: str, mend: str = "") -> None:
-        self.problems.append(Problem((kind, id), text, mend))
+    def _problem(self, kind: str, id: str, text: str, fix: str = "") -> None:
+        self.problems.append(Problem((kind, id), text, fix))
 
     def _facing_sense(self, follows: str) -> int:
         place = self.places.get(("sense", follows), -1)

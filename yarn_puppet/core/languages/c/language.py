@@ -15,7 +15,7 @@ from .source import c_source, input_names
 
 def _write(program: Program, name: str, frames: Geometry, made_of: str) -> HandedCode:
     source = c_source(program, name, frames, made_of)
-    return HandedCode({f"{name}.h": source.header, f"{name}.c": source.code}, source.mended)
+    return HandedCode({f"{name}.h": source.header, f"{name}.c": source.code}, source.renames)
 
 
 def _runner(program: Program, name: str) -> dict[str, str]:

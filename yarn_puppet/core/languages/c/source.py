@@ -18,7 +18,7 @@ from ...generate.features import events, lasting
 from ...generate.flat import Flat, flat
 from ...generate.geometry import Geometry, clip_ids
 from ...generate.module_name import WORDS, module_name
-from ...generate.names import Identifiers, Mended
+from ...generate.names import Identifiers, RenamedForCode
 from ...generate.shape import shape_of
 from ...generate.sizes import numbers, rooms
 from ...generate.trees import number
@@ -34,12 +34,12 @@ the puppet's own."""
 
 
 class CSource(NamedTuple):
-    """A header and its code, and the names that had to be mended."""
+    """A header and its code, and the names that had to change."""
 
     name: str
     header: str
     code: str
-    mended: tuple[Mended, ...]
+    renames: tuple[RenamedForCode, ...]
 
 
 def c_source(
@@ -86,7 +86,7 @@ class _C:
     def source(self) -> CSource:
         """Both files."""
         return CSource(self.name, self._in(self.header()), self._in(self.code()),
-                       tuple(self.identifiers.mended))
+                       tuple(self.identifiers.renames))
 
     def _in(self, text: str) -> str:
         """A template under the puppet's name."""

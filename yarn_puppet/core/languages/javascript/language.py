@@ -17,7 +17,7 @@ from .source import input_names, javascript_source
 
 def _write(program: Program, name: str, frames: Geometry, made_of: str) -> HandedCode:
     source = javascript_source(program, frames, made_of)
-    return HandedCode({f"{name}.js": source.module, f"{name}.d.ts": source.types}, source.mended)
+    return HandedCode({f"{name}.js": source.module, f"{name}.d.ts": source.types}, source.renames)
 
 
 def _runner(program: Program, name: str) -> dict[str, str]:

@@ -12,7 +12,7 @@ from ...generate.columns import PLAIN, ROWS, cell
 from ...generate.features import events, flags, lasting
 from ...generate.flat import FACING_TEXTS, NONE, Flat, flat
 from ...generate.geometry import Geometry, clip_ids
-from ...generate.names import Identifiers, Mended
+from ...generate.names import Identifiers, RenamedForCode
 from ...generate.shape import shape_of
 from ...generate.trees import ReadFormats, Writer, uses_intents
 from ...rules.bind import Tree
@@ -60,11 +60,11 @@ SENSED = {
 
 
 class JavaScriptSource(NamedTuple):
-    """A module and its types, and the names that had to be mended."""
+    """A module and its types, and the names that had to change."""
 
     module: str
     types: str
-    mended: tuple[Mended, ...]
+    renames: tuple[RenamedForCode, ...]
 
 
 def javascript_source(
@@ -114,13 +114,13 @@ class _JavaScript:
                                   "".join(f"keys{word}: 0, "
                                           for word in self._key_words()).rstrip())
         module = "\n".join((
-            "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.",
+            "// Made by Yarn Puppet. What is written here by hand is gone when it is made again.",
             "// It is yours, without conditions. SPDX-License-Identifier: MIT-0", "", self._words(),
             self._tables(), self._names(), self._places(), runtime,
             part("telling.js"),
             frames_code(self.made, self.geometry) if self.geometry is not None else ""))
         types = self._types() + (frames_types() if self.geometry is not None else "")
-        return JavaScriptSource(module, types, tuple(self.identifiers.mended))
+        return JavaScriptSource(module, types, tuple(self.identifiers.renames))
 
     def _inputs(self) -> str:
         """Inputs read by their own names, which engines look up faster than names out of a list."""

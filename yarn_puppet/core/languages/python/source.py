@@ -29,7 +29,7 @@ FILES = (
         "sequences", "play", "blending", "controls", "while_rules", "choose", "tick")),
 )
 """What a tick needs, each after what it needs itself."""
-HEAD = '''"""Made by Yarn Puppet. What is written here by hand is gone when it is made anew.
+HEAD = '''"""Made by Yarn Puppet. What is written here by hand is gone when it is made again.
 It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
 `START` is a character before its first tick; `step(state, down, senses)` gives the next and what

@@ -120,8 +120,8 @@ def read_condition(
 
 
 def _divisions(tokens: list[str]) -> list[str]:
-    """The tokens with each `(b === 0 ? 0 : a / b)` as what it says, `(a / b)`: by nought gives
-    nought here."""
+    """The tokens with each `(b === 0 ? 0 : a / b)` as what it says, `(a / b)`: by zero gives
+    zero here."""
     made: list[str] = []
     opened: list[int] = []
     for token in tokens:

@@ -10,7 +10,7 @@ from .writing import state_chart
 
 def _write(program: Program, name: str, frames: Geometry, made_of: str) -> HandedCode:
     chart = state_chart(program)
-    return HandedCode({f"{name}.scxml": chart.content.decode()}, chart.mended, chart.unsaid)
+    return HandedCode({f"{name}.scxml": chart.content.decode()}, chart.renames, chart.unsaid)
 
 
 LANGUAGE = Language("state chart", _write)

@@ -312,7 +312,7 @@ class _ChartReader:
                 return read, reenters
             except ConditionError:
                 pass
-        # It stays as it was written: it never holds, and the checks say so where it can be mended.
+        # It stays as it was written: it never holds, and the checks say so where it can be fixed.
         self.unread.append(f"the condition {said[:200]}")
         return said[:LONGEST_CONDITION], reenters
 

@@ -10,7 +10,7 @@ from xml.etree import ElementTree
 
 from ...engine.program import Program, ProgramGroup, ProgramState, ProgramTransition
 from ...engine.program_clips import NOWHERE, ProgramDeed
-from ...generate.names import Identifiers, Mended, identifier
+from ...generate.names import Identifiers, RenamedForCode, identifier
 from ...model.kinds.gestures import GESTURES
 from ...rules.bind import Tree, leaves
 from .conditions import WORDS, Data, without_brackets
@@ -28,11 +28,11 @@ HEAD = """<?xml version="1.0" encoding="UTF-8"?>
 
 class StateChart(NamedTuple):
     """The file, a sentence for each thing of the puppet that it cannot say, and the names that had
-    to be mended."""
+    to change."""
 
     content: bytes
     unsaid: tuple[str, ...]
-    mended: tuple[Mended, ...]
+    renames: tuple[RenamedForCode, ...]
 
 
 def state_chart(program: Program) -> StateChart:
@@ -109,7 +109,7 @@ class _Writer:
         ElementTree.indent(root, "  ")
         text = ElementTree.tostring(root, encoding="unicode")
         return StateChart(f"{HEAD}{text}\n".encode(), tuple(self._unsaid()),
-                          tuple(self.identifiers.mended))
+                          tuple(self.identifiers.renames))
 
     def _declare(self, root: ElementTree.Element) -> None:
         """What a game sets before each `tick`."""

@@ -25,10 +25,10 @@ Name = Annotated[str, msgspec.Meta(min_length=1, max_length=LONGEST_NAME)]
 """A name for people; any text, and free to change."""
 
 Positive = Annotated[float, msgspec.Meta(gt=0, le=1e9)]
-"""A finite number above nought."""
+"""A finite number above zero."""
 
 Fraction = Annotated[float, msgspec.Meta(ge=0, le=1e9)]
-"""A finite number of nought or more."""
+"""A finite number of zero or more."""
 
 Number = Annotated[float, msgspec.Meta(ge=-1e9, le=1e9)]
 """A finite number."""

@@ -7,7 +7,7 @@ from itertools import accumulate, pairwise
 
 
 def shared_out(parts: Sequence[int], whole: int, least: int) -> list[int]:
-    """Whole numbers that keep the shares of `parts`, all above nought, and add up to `whole`.
+    """Whole numbers that keep the shares of `parts`, all above zero, and add up to `whole`.
 
     None is under `least`: those that would be have that, and the others share the rest. Where the
     whole has not room for it, each has the least.

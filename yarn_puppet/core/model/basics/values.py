@@ -14,7 +14,7 @@ def is_fit(value: Any, type: str, choices: Sequence[str]) -> bool:
     """Whether a value is of a type as it stands, but for its bounds (a whole number will do for a
     float).
 
-    `false` is nought for a number too, and nought is `false`: they are the start values where a
+    `false` is zero for a number too, and zero is `false`: they are the start values where a
     file gives none.
     """
     if value is False or (type == "bool" and value == 0 and isinstance(value, int)):
@@ -29,6 +29,6 @@ def is_fit(value: Any, type: str, choices: Sequence[str]) -> bool:
 
 
 def ticks_of(ticks: int, seconds: float, rate: int) -> int:
-    """What is counted in ticks, or with seconds over nought the nearest number of ticks that they
+    """What is counted in ticks, or with seconds over zero the nearest number of ticks that they
     are, one at least."""
     return max(1, round(seconds * rate)) if seconds > 0 else ticks

@@ -113,7 +113,7 @@ def clashes(puppet: Puppet, kind: NameKind, planned: Iterable[Rename]) -> tuple[
                                  for each in these)
             there = places_of(puppet, kind, new)
             taken = (
-                f", which is there already ({', '.join(there) or 'seen nowhere'})"
+                f", which already exists ({', '.join(there) or 'seen nowhere'})"
                 if new in left
                 else ""
             )

@@ -18,7 +18,7 @@ from .graph import group_added, transition_added
 from .wiring import free_word
 
 COMBO_RETURNS = 1.0
-"""Seconds after which a combo begins anew."""
+"""Seconds after which a combo starts again."""
 STAYS = ("loop", "back and forth", "hold last")
 """The modes of clips that go on for as long as one stays."""
 CANCEL_FROM = 0.55

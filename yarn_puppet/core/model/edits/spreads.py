@@ -51,7 +51,7 @@ def offered_spreads(puppet: Puppet) -> dict[str, tuple[tuple[str, str], ...]]:
 
 def spread_along(puppet: Puppet, id: str, along: Sequence[str]) -> Puppet:
     """With a spread drawn along one value, or two. A clip keeps its places; along one that is new
-    it is at nought."""
+    it is at zero."""
     spread = find(puppet.spreads, id)
     if spread is None or not 1 <= len(along) <= 2:
         return puppet
@@ -64,7 +64,7 @@ def spread_clip_placed(
     puppet: Puppet, id: str, clip: str, *place: float, number: int | None = None
 ) -> Puppet:
     """With a clip of a spread at a place along its values, put into it where it is not in it yet.
-    Along values of which no place is given it is at nought.
+    Along values of which no place is given it is at zero.
 
     A clip may have several places: `number` says which of the spread's is meant, otherwise it is
     the clip's first.

@@ -52,14 +52,14 @@ GESTURES: dict[Gesture, GestureTraits] = {
     "release": GestureTraits(of_the_press=False, quickest=(True, False)),
     "tap": GestureTraits(
         "under", quickest=(True, False), measures="length under",
-        why_never="no hand is so quick: it never arms", fix="give it more than 0 s"),
+        why_never="it never arms: a limit of 0 s can never be met", fix="give it more than 0 s"),
     "hold": GestureTraits(
         "for", completes_held="once", measures="length from",
         why_never="every press is held for 0 s: it arms as a press does",
         fix="give it more than 0 s, or make it a press"),
     "double tap": GestureTraits(
         "within", is_second_press=True, quickest=(True, False, True), measures="time between",
-        why_never="no hand is so quick: it never arms", fix="give it more than 0 s"),
+        why_never="it never arms: a limit of 0 s can never be met", fix="give it more than 0 s"),
     "both": GestureTraits("within", others="one", joined_by="and", is_instant=True,
                           measures="time apart"),
     "repeat": GestureTraits("every", of_the_press=False, completes_held="again and again"),

@@ -23,7 +23,7 @@ STANDS_STILL = 120
 
 class Alone(NamedTuple):
     """The ticks of one pass of a state's clip in which one of its hit windows is open, those in
-    which a cancel window is, both from nought, and how many ticks there are."""
+    which a cancel window is, both from zero, and how many ticks there are."""
 
     hits: Sequence[int]
     cancels: Sequence[int]

@@ -252,7 +252,7 @@ def _watched(kept: _Kept, tick: int, known: Records | None) -> Iterator[Watched 
 
 
 def _referred(kept: _Kept, wanted: Reference | None) -> bool:
-    """Whether the run of what was accepted is there already."""
+    """Whether the run of what was accepted exists already."""
     return kept.reference is not None and (
         wanted is None or wanted is kept.reference_of or wanted == kept.reference_of
     )

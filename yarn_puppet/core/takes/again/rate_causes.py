@@ -177,7 +177,7 @@ def whole(seconds: float) -> bool:
 
 
 def nearest(seconds: float) -> float:
-    """The nearest time that does, over nought, with as few digits as say it exactly."""
+    """The nearest time that does, over zero, with as few digits as say it exactly."""
     ticks = max(1, round(seconds * COARSEST))
     exact = ticks / COARSEST
     return next((short for digits in range(1, 9) if whole(short := round(exact, digits)) and round(
@@ -185,7 +185,7 @@ def nearest(seconds: float) -> float:
 
 
 def _nearest_from(milliseconds: float) -> float:
-    """The nearest time of a clip that does; nought does."""
+    """The nearest time of a clip that does; zero does."""
     at = milliseconds / 1000
     return milliseconds if whole(at) else nearest(at) * 1000 if at * COARSEST >= 0.5 else 0.0
 

@@ -1,5 +1,5 @@
 """The same take at other rates: what comes at another time there, and which changes of the puppet,
-tried, mend it."""
+tried, fix it."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from .rate_causes import RATES, Cause, causes
 MOST_CAUSES = 16
 """Changes that are tried one by one; of more only the first."""
 MOST_TOGETHER = 3
-"""Changes that are made together, each where it mends what those before it leave."""
+"""Changes that are made together, each where it fixes what those before it leave."""
 
 
 class RateDifference(NamedTuple):
@@ -44,11 +44,11 @@ class AtRate(NamedTuple):
 
 
 class Rates(NamedTuple):
-    """A take at each of the rates; and, once they were `tried`, what mends the differences, as
+    """A take at each of the rates; and, once they were `tried`, what fixes the differences, as
     sentences. Without any no cause was found, and `tried` says among how many changes."""
 
     at: tuple[AtRate, ...]
-    mends: tuple[str, ...] = ()
+    fixes: tuple[str, ...] = ()
     tried: int | None = None
 
 
@@ -75,11 +75,11 @@ def _at_each(puppet: Puppet, take: Take, world: World | None) -> Iterator[AtRate
 
 def _tried(puppet: Puppet, take: Take, world: World | None, rates: Rates) -> Iterator[Rates | None]:
     """Each cause put right and the take run again at all rates: those that leave the least are
-    told, and what they leave. A change that mends nothing is not told."""
+    told, and what they leave. A change that fixes nothing is not told."""
     before = left = _count(rates.at)
     about = _about(puppet, rates.at)
     now, here = puppet, world
-    mends: list[str] = []
+    fixes: list[str] = []
     tried = 0
     for _ in range(MOST_TOGETHER):
         best: tuple[int, Cause] | None = None
@@ -97,14 +97,14 @@ def _tried(puppet: Puppet, take: Take, world: World | None, rates: Rates) -> Ite
             break
         left, cause = best
         now, here = cause.puppet, cause.world
-        besides = "and besides, " if mends else ""
+        besides = "and besides, " if fixes else ""
         comes = (
             "then all rates agree" if not left else f"then {left} of {before} differences are left"
         )
-        mends.append(f"{besides}{cause.words}; {comes}: tried")
+        fixes.append(f"{besides}{cause.words}; {comes}: tried")
         if not left:
             break
-    yield rates._replace(mends=tuple(mends), tried=tried)
+    yield rates._replace(fixes=tuple(fixes), tried=tried)
 
 
 def _count(at: tuple[AtRate, ...]) -> int:

@@ -124,7 +124,7 @@ def serve(source: BinaryIO, out: BinaryIO) -> None:
                 if newer is not None:
                     break
         except Exception as fault:
-            # A fault of ours in one puppet must not end the process: the next may be another.
+            # An error of ours in one puppet must not end the process: the next may be another.
             traceback.print_exc()
             _tell(out, Answer(ask.number, done=True, problem=repr(fault)))
         ask = newer if newer is not None else waiting.next(block=True)

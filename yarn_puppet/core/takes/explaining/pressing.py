@@ -21,7 +21,7 @@ MOST_TRIALS = 24
 """Ticks at which a moved press is tried."""
 
 
-class Mend(NamedTuple):
+class Fix(NamedTuple):
     """A change of the puppet with which it would have worked: an intent, by id, with another
     buffer, in seconds."""
 
@@ -34,7 +34,7 @@ class Line(NamedTuple):
 
     words: str
     tick: int | None = None
-    mend: Mend | None = None
+    fix: Fix | None = None
 
 
 def _kept_longer(
@@ -64,7 +64,7 @@ def _kept_longer(
                         f"with a buffer of {seconds:g} s, not {intent.buffer:g} s, it works, at "
                         f"{at}: tried",
                         at,
-                        Mend(intent.id, seconds),
+                        Fix(intent.id, seconds),
                     )
                 ]
     return []

@@ -200,7 +200,7 @@ def _after(promise: Promise, run: _Run) -> Verdict:
     for stretch in so:
         end = stretch.last + 1
         if end < run.first or end >= run.ticks or so.begins(end):
-            # It goes on to the end of the take, or was entered anew.
+            # It goes on to the end of the take, or was entered again.
             continue
         last = min(run.ticks - 1, end + promise.ticks)
         came = values.next(end, last, lambda value: _equal(value, promise.to))

@@ -27,7 +27,7 @@ class Stretch(NamedTuple):
 
 
 class Stretches:
-    """When something is so, in order; a state that is entered anew begins another stretch."""
+    """When something is so, in order; a state that is entered again begins another stretch."""
 
     def __init__(self, happening: Happening) -> None:
         self.happening = happening

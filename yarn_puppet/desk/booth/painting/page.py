@@ -85,7 +85,7 @@ class BoothPage(QWidget):
     # What is shown --------------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        """Show the booth and the mover as they are, where they are others."""
+        """Show the booth and the mover as they are, where they differ."""
         puppet, world = self.document.puppet, self.booths.world
         shown = (puppet.mover, puppet.intents, puppet.senses, puppet.rate, puppet.booth, world,
                  self.view.brush,
@@ -125,7 +125,7 @@ class BoothPage(QWidget):
         self._make_room()
 
     def resizeEvent(self, event: object) -> None:
-        # The sentences are wrapped anew only after the page has its size.
+        # The sentences are wrapped again only after the page has its size.
         QTimer.singleShot(0, self._make_room)
 
     def _make_room(self) -> None:
@@ -149,7 +149,7 @@ class BoothPage(QWidget):
         )
         values = dict(zip(SENSES, booth_senses(booth, hands), strict=True))
         read = [sense for sense in puppet.senses if sense.id in values]
-        # What says something now comes first; what is false, or nought, tells least.
+        # What says something now comes first; what is false, or zero, tells least.
         first = sorted(read, key=lambda sense: not values[sense.id] or values[sense.id] == "none")[
             :REPORTS_SHOWN]
         shown = tuple((sense.name, said(values[sense.id])) for sense in read if sense in first)

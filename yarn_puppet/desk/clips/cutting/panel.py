@@ -120,8 +120,7 @@ class CutPanel(Panel):
                 quiet=True,
                 name="directions",
                 field=self._directions_field(),
-                tip="Walking clips of every row or column at once, and idle ones of their first "
-                    "frames",
+                tip="A walking clip from each row or column, and an idle one from its first frame",
             ),
         ]
         if set(mine) - set(cut.cells):
@@ -131,7 +130,7 @@ class CutPanel(Panel):
                     theme.MADDER,
                     name="refit",
                     action=lambda: self.refit.emit(sheet.id),
-                    tip="Find every frame again, by what is drawn in it, then by its place",
+                    tip="Find every frame again, by its pixels, then by its place",
                 )
             )
         parts.append(Token("done", theme.INK, action=self.finished.emit, filled=True, name="done",
@@ -289,11 +288,11 @@ class CutPanel(Panel):
         return text.strip(), self.cut.rows
 
     def _make_directions(self, text: str) -> None:
-        # The sheet may have been cut otherwise since it was offered: by an undo, or drawn anew by
+        # The sheet may have been cut otherwise since it was offered: by an undo, or redrawn by
         # another program.
         problem = self._directions_fit(text)
         if problem is not None:
-            complain(self.window(), "The cut is another now", problem)
+            complain(self.window(), "The cut has changed since", problem)
             return
         pattern, rows = self._pattern_and_rows(text)
         self._look(self.cut.cells, lambda drawn: self._directions_made(pattern, rows, drawn))

@@ -23,7 +23,7 @@ def play_tokens(desk: ClipDesk) -> list[Part]:
             f"{desk.speed:g}", [(f"{speed:g}×", f"{speed:g}") for speed in SPEEDS],
             lambda value: desk.set(speed=float(value)))),
         Token("to and fro" if desk.to_and_fro else "round", theme.INDIGO, name="way",
-              tip="Whether playing here runs round, or forth and back",
+              tip="Play this clip round, or back and forth",
               action=lambda: desk.set(to_and_fro=not desk.to_and_fro)),
     ]
 
@@ -36,7 +36,8 @@ def view_sentence(desk: ClipDesk, view: FrameView, measures: Measures) -> list[P
     zooms = [("fit", "fit"), *((f"{zoom}×", str(zoom)) for zoom in (1, 2, 3, 4, 6, 8, 12, 16))]
     parts: list[Part] = [
         Token(f"ghosts {desk.ghosts}", theme.INDIGO, name="ghosts", filled=desk.ghosts > 0,
-              tip="How many frames before, in blue, and after, in red", field=choice_field(
+              tip="How many frames before (blue) and after (red) are drawn over it",
+              field=choice_field(
                   str(desk.ghosts), [(str(count), str(count)) for count in range(MOST_GHOSTS + 1)],
                   lambda value: desk.set(ghosts=int(value)))),
         Token("mirror", theme.INDIGO, name="mirror", filled=desk.mirrored,
@@ -60,11 +61,9 @@ def view_sentence(desk: ClipDesk, view: FrameView, measures: Measures) -> list[P
                 name="seam",
                 filled=desk.flicker,
                 action=desk.toggle_flicker,
-                tip=f"From the last frame to the first {seam.pixels} pixels change, from frame to "
-                    "frame before "
-                f"{seam.usual:g}; the feet move {seam.feet:g} px further than at any other step. A "
-                "click shows "
-                "the two frames in turns",
+                tip=f"{seam.pixels} pixels change from the last frame to the first; {seam.usual:g} "
+                    f"between others. The feet move {seam.feet:g} px further than at any other "
+                    "step. Click to alternate the two frames",
             ),
         ]
     return parts

@@ -89,7 +89,7 @@ class BringingIn(QObject):
             if self.document.path
             else Path(self.settings.folder or Path.home())
         )
-        choose_file(self.page, "Keep the pasted picture as", "PNG (*.png)", str(folder),
+        choose_file(self.page, "Save the pasted picture as", "PNG (*.png)", str(folder),
                     lambda path: self._keep(content or image, path), ".png", "pasted")
         return True
 
@@ -101,7 +101,7 @@ class BringingIn(QObject):
             elif not picture.save(str(path), "PNG"):
                 raise FileProblem(path, "", "cannot be written")
         except FileProblem as problem:
-            complain(self.page.window(), "The pasted picture cannot be kept", str(problem))
+            complain(self.page.window(), "The pasted picture cannot be saved", str(problem))
         else:
             self.bring_in([path])
 
@@ -152,7 +152,7 @@ class BringingIn(QObject):
     def _ask_large(self, large: list[Unread]) -> None:
         """Ask whether pictures of very many pixels are meant to come in."""
         words = "\n".join(each.words for each in large)
-        ask(self.page.window(), "large", "Very large", "Bring this in all the same?",
+        ask(self.page.window(), "large", "Very large", "Bring this in anyway?",
             f"{words}\nA million pixels take four megabytes of memory.",
             [Answer("Bring it in", lambda: self.reader.read(
                 [each.path for each in large], however_large=True)),

@@ -1,4 +1,4 @@
-"""What became of the frames of art that was drawn anew: a strip that says it, and a list that
+"""What became of the frames of art that was redrawn: a strip that says it, and a list that
 settles it."""
 
 from __future__ import annotations
@@ -30,7 +30,7 @@ def news_parts(
     find_file: Callable[[str], None],
     look: Callable[[str], None],
 ) -> list[Part]:
-    """The strip over the clips: missing art, art drawn anew, and clips that could be a spread."""
+    """The strip over the clips: missing art, art redrawn, and clips that could be a spread."""
     parts: list[Part] = []
     missing = sources.missing
     for sheet in missing[:2]:
@@ -65,7 +65,7 @@ def said_news(news: SheetNews) -> str:
     """News in words: how many frames went where."""
     if news.problem:
         return f"cannot be read now: {news.problem}"
-    counts = ((len(news.moved), "found at another place"), (len(news.redrawn), "drawn anew"),
+    counts = ((len(news.moved), "moved"), (len(news.redrawn), "redrawn"),
               (len(news.lost), "gone"), (len(news.fresh), "new"))
     shown = ", ".join(f"{count} {words}" for count, words in counts if count)
     return f"has changed: {shown or 'all as it was'}" + (
@@ -135,7 +135,7 @@ class NewsList(QDialog):
             sentence.deleteLater()
         self.sentences = []
         rows: list[list[Part]] = self._rows_of(news) if news is not None else []
-        nothing: list[list[Part]] = [[Word("Nothing is left to settle.")]]
+        nothing: list[list[Part]] = [[Word("Nothing is left to decide.")]]
         for number, parts in enumerate(rows or nothing):
             sentence = Sentence()
             sentence.show_parts(parts)
@@ -147,8 +147,8 @@ class NewsList(QDialog):
         rows: list[list[Part]] = [row for each in news.lost if (row := self._lost(each))]
         used = {frame.cell for clip in puppet.clips for frame in clip.frames}
         rows += [self._fresh(cell) for cell in news.fresh if cell not in used]
-        for words, places in (("at another place now", news.moved),
-                              ("drawn anew, found by its place", news.redrawn)):
+        for words, places in (("moved", news.moved),
+                              ("redrawn, found by its place", news.redrawn)):
             by_clip: dict[str, list[int]] = {}
             for at in places:
                 by_clip.setdefault(at.clip, []).append(at.frame)
@@ -170,10 +170,11 @@ class NewsList(QDialog):
         if not frames or clip is None:
             return []
         return [
-            Word(clip.name, strong=True), Word(f"frame {frames[0] + 1} is in the sheet no more"),
+            Word(clip.name, strong=True), Word(f"frame {frames[0] + 1} is no longer in the sheet"),
             self._show(clip.id, frames[0]),
             Token("remove it", theme.MADDER, name=f"remove {clip.id} {frames[0]}",
-                  tip="What happens on it goes to its neighbour", action=lambda: self.document.edit(
+                  tip="Its boxes, anchors and moments go to its neighbour",
+                  action=lambda: self.document.edit(
                       "remove frames", lambda now: frames_removed(now, clip.id, frames))),
         ]
 

@@ -133,7 +133,7 @@ class Ribbons(DrawnView):
                             theme.font(13, italic=True), theme.QUIET)
 
     def _draw_still(self, painter: QPainter, number: int, clip: Clip, chosen: bool) -> None:
-        """The part of a row that is in sight, drawn anew where it is another."""
+        """The part of a row that is in sight, redrawn where it is another."""
         art, on_desk = self.art, clip.id == self.desk.clip_id
         seen, row = QRectF(self.visibleRegion().boundingRect()), self.row(number).adjusted(
             -1, -1, 1, 1)

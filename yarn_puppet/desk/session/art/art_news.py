@@ -1,4 +1,4 @@
-"""What there is to tell of art that was drawn or cut anew, and which cells of it clips show."""
+"""What there is to tell of art that was redrawn or cut again, and which cells of it clips show."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ class Lost(NamedTuple):
 
 
 class SheetNews(NamedTuple):
-    """What became of a sheet's frames when it was drawn or cut anew."""
+    """What became of a sheet's frames when it was redrawn or cut again."""
 
     sheet: str
     kept: int

@@ -1,4 +1,4 @@
-"""Watches the files of the art: what is drawn anew is shown at once, and the clips follow it."""
+"""Watches the files of the art: what is redrawn is shown at once, and the clips follow it."""
 
 from __future__ import annotations
 
@@ -98,7 +98,7 @@ class Sources(QObject):
         self._jobs.clear()
         marked = {frame.cell.sheet for clip in self.document.puppet.clips
                   for frame in clip.frames if frame.mark}
-        # The art may have been drawn anew while nobody looked.
+        # The art may have been redrawn while nobody looked.
         self._unchecked = {sheet.id for sheet in self.document.puppet.sheets if sheet.id in marked}
         if self._unchecked:
             self._opened.start()
@@ -162,7 +162,7 @@ class Sources(QObject):
                 size = (before[0].width(), before[0].height()) if before else None
                 drawing, grid = drawing_of(sheet, picture_of(pages), known, size, fit)
             except Stopped:
-                return _Outcome(id, job, stamp, "not wanted any more")
+                return _Outcome(id, job, stamp, "cancelled")
             except (ValueError, OSError, MemoryError) as error:
                 return _Outcome(id, job, stamp, str(error) or "there is not enough memory")
             return _Outcome(id, job, stamp, "", pages, drawing, grid, old, opened, fit,

@@ -34,7 +34,7 @@ AGAIN_MS = 5000
 WAITED_S = 20.0
 """Seconds that writing is waited for as the program ends."""
 LARGEST = 48 * 1024 * 1024
-"""Bytes beyond which a journal is begun anew with what there is now."""
+"""Bytes beyond which a journal is started again with what there is now."""
 
 
 def journals_folder() -> Path:

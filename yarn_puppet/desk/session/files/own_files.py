@@ -143,7 +143,7 @@ class OwnFiles(QObject):
         path = theirs.path
         self._watch.seen(path)
         # It may be another again since it was told of.
-        value = _read(path) if path.exists() else "is not there any more"
+        value = _read(path) if path.exists() else "no longer exists"
         if isinstance(value, str):
             self._unsettled.add(path)
             self.changed.emit(theirs._replace(value=None, problem=value, taken=False))
@@ -181,7 +181,7 @@ class OwnFiles(QObject):
         has itself."""
         known, ours = self._known(path)
         if not path.exists():
-            return Theirs(path, None, ours, "is not there any more")
+            return Theirs(path, None, ours, "no longer exists")
         value = _read(path)
         if isinstance(value, str):
             return Theirs(path, None, ours, value)

@@ -60,7 +60,7 @@ class FileWatch(QObject):
         self.stamps[path] = stamp_of(path)
 
     def forget(self) -> None:
-        """Begin anew, with nothing known."""
+        """Begin again, with nothing known."""
         self.stamps.clear()
         self._waiting.clear()
         self._paths = frozenset()

@@ -39,7 +39,7 @@ class Holding:
             self._let_go.add(action)
 
     def push(self, axis: str, steps: int) -> None:
-        """A stick is pushed so far, in whole steps of a hundredth; nought lets it go."""
+        """A stick is pushed so far, in whole steps of a hundredth; zero lets it go."""
         self._pushed[axis] = steps
 
     def let_go(self) -> None:

@@ -150,7 +150,7 @@ class Player(RunOnShow):
         self.holding.release(action)
 
     def push(self, axis: str, steps: int) -> None:
-        """A stick is pushed so far, in whole steps of a hundredth; nought lets it go."""
+        """A stick is pushed so far, in whole steps of a hundredth; zero lets it go."""
         self.holding.push(axis, steps)
 
     def release_all(self) -> None:

@@ -51,7 +51,7 @@ class RunOnShow(QObject):
         self.game = ""
         """The game whose run is on show, as it tells of it: no tick is run here meanwhile."""
         self.before: tuple[Take, str, World | None] | None = None
-        """The take that recording anew put aside."""
+        """The take that recording again put aside."""
         self.head: int | None = None
         self.holding = Holding()
         self._marked: tuple[int, int] | None = None

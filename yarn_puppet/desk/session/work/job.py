@@ -25,7 +25,7 @@ class Wanted:
         finalize(owner, self.drop)
 
     def drop(self) -> int:
-        """What is under way is not wanted any more; returns the number of the run that may
+        """Cancel what is under way; returns the number of the run that may
         begin."""
         self.run += 1
         return self.run
@@ -89,7 +89,7 @@ class Job(QObject):
             self.progressed.emit()
 
     def _on_failed(self, run: int, fault: Exception) -> None:
-        """A fault of ours is told where faults are, and not lost in a thread."""
+        """An error of ours is told where faults are, and not lost in a thread."""
         if run == self._wanted.run:
             self.done = self.total = 0
             self.progressed.emit()

@@ -25,7 +25,7 @@ def our_process(parent: QObject, **environment: str) -> QProcess:
 
 class LinesProcess(QObject):
     """Runs a module of ours: `start`, then `tell` it lines. One that ended unasked, as when it is
-    killed, can be begun anew."""
+    killed, can be started again."""
 
     line = pyqtSignal(bytes)
     ended = pyqtSignal(str)

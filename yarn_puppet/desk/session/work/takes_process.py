@@ -10,8 +10,8 @@ from .lines_process import LinesProcess
 
 
 class TakesProcess(QObject):
-    """Starts with the first question. One that ends unasked, as when it is killed, is begun anew by
-    the next."""
+    """Starts with the first question. One that ends unasked, as when it is killed, is started again
+    by the next."""
 
     answered = pyqtSignal(Answer)
     ended = pyqtSignal(str)

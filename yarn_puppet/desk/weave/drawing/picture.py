@@ -64,7 +64,7 @@ class WeavePicture(Highlight):
     def _draw_resting(
         self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str]
     ) -> None:
-        """Bands, tails and the cards that do not play, as far as they are seen: drawn anew only
+        """Bands, tails and the cards that do not play, as far as they are seen: redrawn only
         when one is another."""
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0

@@ -37,7 +37,7 @@ def group_sentence(document: Document, group: Group) -> list[Part]:
         Token("and remembers where it was" if group.remembers else "each time", theme.INDIGO,
               name="remembers",
               action=lambda: change("let the band remember", remembers=not group.remembers),
-              tip="Click to switch between starting anew and going on where it was"),
+              tip="Click to switch between its start and the state it was left in"),
         Word("· in"),
         Token(around.name if around else "no other band", theme.MOSS, name="inside",
               field=choice_field(group.group or "", others, lambda id: document.edit(

@@ -36,7 +36,7 @@ def layer_sentence(document: Document, layer: Layer) -> list[Part]:
             "choose the layer's start", start=id)), name="layer start"),
         Word("· shown"),
         Token(f"{layer.weight:.0%}", theme.CLAY, name="weight",
-              tip="How much of it is shown; it runs all the same",
+              tip="How much of it is shown. It runs either way",
               field=number_field(layer.weight, lambda value: change("set weight", weight=value), 0,
                                  1, 0.1)),
         *_when(document, layer, change),

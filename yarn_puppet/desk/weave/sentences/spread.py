@@ -42,8 +42,8 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
             theme.INDIGO,
             quiet=not spread.hold,
             name="hold",
-            tip="The clip that plays stays until another is nearer by this share of the way, so "
-                "that none flickers",
+            tip="The clip that plays stays until another is nearer by this share of the "
+                "distance. This prevents flicker",
             field=number_field(
                 spread.hold,
                 lambda value: document.edit(

@@ -44,7 +44,7 @@ BAR = 112.0
 
 
 def _measured(setup: Setup) -> tuple[object, tuple[FrameData, ...]]:
-    """A puppet's table, by its program. The tick is made anew: this is done in a thread, and it
+    """A puppet's table, by its program. The tick is made again: this is done in a thread, and it
     keeps what it makes."""
     return setup.program, frame_data(setup.puppet, setup.program, setup.world)
 

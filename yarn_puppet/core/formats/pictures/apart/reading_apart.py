@@ -30,7 +30,7 @@ OnProgress = Callable[[int, int], None]
 
 
 class Stopped(Exception):
-    """A picture is not wanted any more."""
+    """A picture is no longer wanted."""
 
 
 class _Killed(Exception):
@@ -42,8 +42,8 @@ class _Killed(Exception):
 
 
 class PictureProcess:
-    """A process that reads pictures, begun when the first is asked for and anew where it ended; for
-    any thread."""
+    """A process that reads pictures, begun when the first is asked for and again where it ended;
+    for any thread."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
@@ -60,7 +60,7 @@ class PictureProcess:
         once it is not `wanted` any more, and then the process is ended in the middle of it.
         `progress` hears how far a folder is read.
         """
-        # What is not wanted any more does not wait for others either.
+        # What is no longer wanted does not wait for others either.
         while not self._lock.acquire(timeout=GLANCE_SECONDS):
             if not wanted():
                 raise Stopped
@@ -132,7 +132,7 @@ class PictureProcess:
                 return _taken(files[0], answer, left_out)
 
     def _begun(self, ask: bytes) -> socket.socket:
-        """A connection to a process that was asked; one that ended meanwhile is begun anew."""
+        """A connection to a process that was asked; one that ended meanwhile is started again."""
         if self._connection is not None:
             try:
                 self._connection.send(ask)

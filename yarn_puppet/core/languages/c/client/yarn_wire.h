@@ -4,7 +4,7 @@
        static yarn_wire wire;
        yarn_wire_open(&wire, "skyline", "follow", "C", pell_made_of, NULL, NULL);
        ...each tick:
-       if (yarn_wire_begins(&wire)) pell_start(&pell);    the desk has just come: begin anew together
+       if (yarn_wire_begins(&wire)) pell_start(&pell);    the desk has just come: start again together
        pell_tick(&pell, &in, &out);
        pell_digests(&out, digests);
        pell_told(&in, told, sizeof told);
@@ -638,7 +638,7 @@ static inline void yarn_wire_back(yarn_wire *wire, int64_t ticks) {
     if (wire->differs && wire->differs_at >= wire->tick) wire->differs = false;
 }
 
-/* Whether the desk has just come: true once. The puppet begins anew then, here as there. */
+/* Whether the desk has just come: true once. The puppet starts again then, here as there. */
 static inline bool yarn_wire_begins(yarn_wire *wire) {
     bool is_new;
     if (wire->stage != YARN_WIRE_HERE) yarn_wire_step(wire);

@@ -8,7 +8,7 @@ typedef struct {
 
 /* A piece of the figure: where it is cut out of its sheet, and where its left top corner goes beside the puppet's own
    place. Pieces of one layer dissolve into each other: added up by their shares they are the layer, which the tint is
-   laid over and which is then drawn with its weight. `turn` is in degrees about the corner, nought for pictures. A prop
+   laid over and which is then drawn with its weight. `turn` is in degrees about the corner, zero for pictures. A prop
    that is a file of its own has its name in `file`, NULL for all else: it is drawn with its middle at `left`, `top`,
    flipped where the picture says so. */
 typedef struct {

@@ -1,4 +1,4 @@
-/* Made by Yarn Puppet. What is written here by hand is gone when it is made anew.
+/* Made by Yarn Puppet. What is written here by hand is gone when it is made again.
    It is yours, without conditions. SPDX-License-Identifier: MIT-0 */
 #include "@.h"
 

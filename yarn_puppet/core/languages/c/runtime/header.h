@@ -1,4 +1,4 @@
-/* Made by Yarn Puppet. What is written here by hand is gone when it is made anew.
+/* Made by Yarn Puppet. What is written here by hand is gone when it is made again.
    It is yours, without conditions. SPDX-License-Identifier: MIT-0 */
 #ifndef @UPPER@_H
 #define @UPPER@_H
@@ -150,7 +150,7 @@ typedef struct {
 } @_report;
 
 /* A character before its first tick, in a program that was compiled for a puppet of this shape. False, and nothing is
-   touched, where the code is of another shape, as a library that was made anew and is loaded by an older program. */
+   touched, where the code is of another shape, as a library that was made again and is loaded by an older program. */
 bool @_start_shaped(@ *puppet, uint32_t shape);
 static inline bool @_start(@ *puppet) { return @_start_shaped(puppet, @UPPER@_SHAPE); }
 
@@ -158,7 +158,7 @@ static inline bool @_start(@ *puppet) { return @_start_shaped(puppet, @UPPER@_SH
 void @_nothing(@_inputs *in);
 
 /* One tick. Allocates nothing, keeps nothing elsewhere, and is the same everywhere. False, and nothing is touched, for a
-   character of another shape, as one that was saved by older code: begin it anew. */
+   character of another shape, as one that was saved by older code: begin it again. */
 bool @_tick(@ *puppet, const @_inputs *in, @_report *out);
 
 /* A digest of each part of a report: layers, values, intents, moments, windows, rules, transitions, together. */
@@ -172,7 +172,7 @@ extern const char *const @_layer_names[];
 /* Of which puppet this was made, as the live wire is told. */
 extern const char *const @_made_of;
 
-/* Inputs as the live wire is told of them: members of a JSON object, with a nought at the end. Gives their length, 0
+/* Inputs as the live wire is told of them: members of a JSON object, with a zero at the end. Gives their length, 0
    where there is too little room. */
 int32_t @_told(const @_inputs *in, char *text, int32_t room);
 

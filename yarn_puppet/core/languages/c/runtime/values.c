@@ -42,7 +42,7 @@ static double rounded(double value) {
     return (double)(rest < 0.5 || (rest == 0.5 && !(below & 1)) ? below : below + 1);
 }
 
-/* value × times / by, rounded down, without leaving 64 bits. None of them is below nought. */
+/* value × times / by, rounded down, without leaving 64 bits. None of them is below zero. */
 static int64_t scaled(int64_t value, int64_t times, int64_t by) {
     uint64_t quotient = 0, rest = 0;
     int bit;

@@ -3,7 +3,7 @@
 //
 //     const wire = new Wire({game: "skyline", mode: "follow", code: "JavaScript", madeOf: pell.MADE_OF});
 //     ...each tick:
-//     if (wire.begins()) puppet = pell.start();          // the desk has just come: begin anew together
+//     if (wire.begins()) puppet = pell.start();          // the desk has just come: start again together
 //     const report = pell.tick(puppet, inputs);
 //     wire.follow(pell.told(inputs), pell.digests(report), [x, y]);
 //
@@ -56,7 +56,7 @@ export class Wire {
   /** Whether the desk is there. */
   get here() { return this.welcome !== null; }
 
-  /** Whether the desk has just come: true once. The puppet begins anew then, here as there. */
+  /** Whether the desk has just come: true once. The puppet starts again then, here as there. */
   begins() {
     if (this.socket === null && Date.now() >= this.again) this.look();
     const isNew = this.isNew;

@@ -53,10 +53,10 @@ function sequenceDone(p, intent, hands, tick) {
   return false;
 }
 
-// What the hands did in this tick, by action. Filled anew each time, so that no tick makes them.
+// What the hands did in this tick, by action. Filled again each time, so that no tick makes them.
 const HANDS = ACTIONS.map(() => ({begins: false, ends: false, down: false, used: false, twice: false, first: -1, age: 0}));
 
-// Filled anew each time too.
+// Filled again each time too.
 const HELD_NOW = ACTIONS.map(() => false), ARMING = INTENTS.map(() => 0);
 
 // Whether what is held for something that lasts reaches its threshold in this tick.

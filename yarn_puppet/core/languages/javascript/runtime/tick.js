@@ -75,10 +75,10 @@ export const report = () => ({
 
 /**
  * One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. With a report of your own, that one is
- * filled anew, and a tick in which nothing begins makes no garbage: keep nothing of it for the next tick.
+ * filled again, and a tick in which nothing begins makes no garbage: keep nothing of it for the next tick.
  */
 export function tick(p, inputs = NO_INPUTS, out = report()) {
-  if (p.shape !== SHAPE) throw new Error("this puppet was begun by code of another shape: begin it anew");
+  if (p.shape !== SHAPE) throw new Error("this puppet was begun by code of another shape: begin it again");
   const senses = out.senses, stopped = Boolean(inputs.stopped), landed = inputs.landed;
   sense(inputs, senses);
   out.tick = p.tick;

@@ -73,7 +73,7 @@ function ownTimeIn(clip, part, time) {
   return row.backwards ? row.local - into : row.local + into;
 }
 
-// What is the clip's own time in each part where its time is nought.
+// What is the clip's own time in each part where its time is zero.
 const BASES = CLIPS.flatMap(clip => Array.from({length: clip.part_count}, (_, part) => ownTimeIn(clip, part, 0)));
 
 const doneOf = (p, l) => p.layers[l].ended || isSilent(clipOf(p.layers[l]));

@@ -3,7 +3,7 @@ It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
     wire = Wire("skyline", "follow", code="python", made_of=lamplighter.MADE_OF)
     ...
-    if wire.begins():                      # the desk has just come: begin anew together
+    if wire.begins():                      # the desk has just come: start again together
         state = lamplighter.START
     state, report = lamplighter.step(state, down, senses)
     wire.follow(lamplighter.told(down, senses), lamplighter.digests(report), at=(x, y))
@@ -141,7 +141,8 @@ class Wire:
         return self.welcome is not None
 
     def begins(self) -> bool:
-        """Whether the desk has just come: true once. The puppet begins anew then, here as there."""
+        """Whether the desk has just come: true once. The puppet starts again then, here as
+        there."""
         if self._socket is None:
             self._look()
         new, self._new = self._new, False
@@ -279,6 +280,6 @@ class Wire:
         elif method == "trouble" and isinstance(params, dict):
             self.trouble = str(params.get("message", ""))
             if params.get("code") == -32004:
-                # Out of step: begin anew together.
+                # Out of step: start again together.
                 self._new = True
                 self.begin()

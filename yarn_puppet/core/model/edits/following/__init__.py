@@ -1,2 +1,2 @@
-"""Following art that was drawn or cut anew: every frame is found again, and keeps all that was hung
-on it."""
+"""Following art that was redrawn or cut again: every frame is found again, and keeps all that was
+hung on it."""

@@ -1,4 +1,4 @@
-"""Which cell of a picture that was drawn anew is that of each frame: section 3 of
+"""Which cell of a picture that was redrawn is that of each frame: section 3 of
 docs/frames.md."""
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""Following art that was drawn anew: every frame is found again, and keeps all that was hung on
+"""Following art that was redrawn: every frame is found again, and keeps all that was hung on
 it."""
 
 from __future__ import annotations
