@@ -45,7 +45,7 @@ def timed(work: Callable[[], object]) -> float:
     return perf_counter() - start
 
 
-def hands(ticks: int) -> list[Controls]:
+def pressed(ticks: int) -> list[Controls]:
     """Hands that walk, strike, jump and guard."""
     made = {action: Controls(frozenset((action,) if action else ())) for action in set(CYCLE)}
     return [made[CYCLE[number // 20 % len(CYCLE)]] for number in range(ticks)]
@@ -175,7 +175,7 @@ def bench_running() -> None:
     minute."""
     puppet, world = load_puppet(FIRST_STEPS), load_booth(DEMO_FOLDER / DEMO_BOOTH)
     gc.collect()
-    setup, controls = set_up(puppet, world), hands(36_000)
+    setup, controls = set_up(puppet, world), pressed(36_000)
     start = perf_counter()
     for _ in run_again(setup, controls):
         pass
@@ -190,7 +190,7 @@ def bench_running() -> None:
     print(f"of which the tick alone {alone * 6:.2f} s, the booth, senses and records the rest")
     recording, longest = Recording(puppet, world, None), 0.0
     gc.disable()  # as the desk does: the window's thread collects, by a timer
-    for number, now in enumerate(hands(110_000)):
+    for number, now in enumerate(pressed(110_000)):
         began = perf_counter()
         recording.step(now)
         if number % 60 == 0:
@@ -205,7 +205,7 @@ def bench_running() -> None:
     weights = {}
     for count in (10, 1000):
         run = Recording(_two_going_round(large_puppet(count)), world, None)
-        for now in hands(3600):
+        for now in pressed(3600):
             run.step(now)
         weights[count] = run.weight
     more = weights[1000] / weights[10]

@@ -28,7 +28,7 @@ MINUTE = 3600
 SECONDS = 5
 
 
-def hands(ticks: int) -> list[Controls]:
+def pressed(ticks: int) -> list[Controls]:
     """Random hands for so long."""
     found: list[Controls] = []
     while len(found) < ticks:
@@ -47,7 +47,7 @@ def memory() -> None:
     puppet, world = load_puppet(DEMO_PUPPET), load_booth(DEMO_FOLDER / "rooftop.booth.json")
     setup = set_up(puppet, world)
     for minutes in (1, 10):
-        run = whole_run(setup, hands(minutes * MINUTE))
+        run = whole_run(setup, pressed(minutes * MINUTE))
         print(
             f"{minutes:>3} recorded minutes: {run.weight / 2**20:5.1f} MB, of which the columns to "
             "draw "
@@ -59,7 +59,7 @@ def late_edit() -> None:
     """A state that is first come across late: what is run again, beside all of it."""
     puppet, world = load_puppet(DEMO_PUPPET), load_booth(DEMO_FOLDER / "rooftop.booth.json")
     before = set_up(puppet, world)
-    controls = [*hands(3000), *[Controls(frozenset({"attack"}))] * 4,
+    controls = [*pressed(3000), *[Controls(frozenset({"attack"}))] * 4,
                 *[Controls(frozenset())] * 300]
     controls = [replace_attack(each) if number < 3000 else each
                 for number, each in enumerate(controls)]
@@ -106,7 +106,7 @@ def desk() -> None:
     window.files.load(DEMO_PUPPET)
     player, recording = window.player, window.player.recording
     player.pause()
-    controls = hands(10 * MINUTE)
+    controls = pressed(10 * MINUTE)
     recording.records = whole_run(recording.setup, controls)
     recording.controls = list(controls)
     slower = replace(recording.setup.puppet,
@@ -184,7 +184,7 @@ def main() -> None:
     memory()
     late_edit()
     desk()
-    long = take_of(hands(10 * MINUTE), None, 60)
+    long = take_of(pressed(10 * MINUTE), None, 60)
     print(f"a take of ten minutes: {len(take_bytes(long)) / 1024:.0f} kB as a file")
 
 

@@ -58,7 +58,7 @@ def main() -> None:
         setup = set_up(puppet, world)
         controls = random_hands(7)
         records = played(setup, controls)
-        hands = [move_input_of(puppet, record.controls.down, record.controls.axes)
+        pressed = [move_input_of(puppet, record.controls.down, record.controls.axes)
                  for record in records]
 
         def ticks() -> None:
@@ -66,7 +66,7 @@ def main() -> None:
                 setup.tick(record.before.machine, record.inputs)  # noqa: B023
 
         def steps() -> None:
-            for record, hand in zip(records, hands, strict=True):  # noqa: B023
+            for record, hand in zip(records, pressed, strict=True):  # noqa: B023
                 if record.before.booth is not None:
                     step(world, puppet, record.before.booth, record.report, hand)  # noqa: B023
 

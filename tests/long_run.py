@@ -29,7 +29,7 @@ ROOT = Path(__file__).parents[1]
 BOOTHS = ("rooftop.booth.json", "canal_steps.booth.json")
 
 
-def hands(seed: int, ticks: int) -> list[Controls]:
+def pressed(seed: int, ticks: int) -> list[Controls]:
     """Keys held and let go at random, sticks pushed and senses forced now and then."""
     dice, down = Random(seed), set[str]()
     keys = ("left", "right", "up", "down", "jump", "attack", "guard", "run", "roll", "lamp")
@@ -79,7 +79,7 @@ def compared(ticks: int, seed: int = 11) -> str | None:
         here = []
         for number, booth in enumerate(BOOTHS):
             world = load_booth(DEMO_FOLDER / booth)
-            controls = hands(seed + number, ticks // len(BOOTHS))
+            controls = pressed(seed + number, ticks // len(BOOTHS))
             save_booth(world, folder / booth)
             save_take(take_of(controls, booth, puppet.rate), folder / f"{booth}.take.json")
             digest = hashlib.sha256()

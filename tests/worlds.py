@@ -15,7 +15,7 @@ COLUMNS, ROWS = 18, 12
 START = (9, 6)
 """The column of the start, and the row in which it stands; three tiles over it are free."""
 
-Hand = tuple[Wish, Moving]
+WorldInput = tuple[Wish, Moving]
 
 movers = some.builds(
     Mover, width=some.sampled_from([6.0, 14.0, 16.0, 22.0]),
@@ -48,7 +48,7 @@ askings = some.builds(
     height=some.sampled_from([1.0, 1.0, 0.6]),
 )
 
-hands = some.lists(some.tuples(some.tuples(wishes, askings), some.integers(1, 12)), min_size=3,
+pressed = some.lists(some.tuples(some.tuples(wishes, askings), some.integers(1, 12)), min_size=3,
                    max_size=14)
 """What is asked for, and for how many ticks."""
 
@@ -88,7 +88,7 @@ def room(seed: int, tiles: str = "......####==HHrfabcd") -> World:
 
 
 def bodies(
-    world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int
+    world: World, mover: Mover, asked: list[tuple[WorldInput, int]], rate: int
 ) -> list[tuple[Body, Wish, Moving]]:
     """The body after each tick, with what was asked for in it."""
     body, found = at_start(world, mover), []

@@ -42,7 +42,7 @@ class BadTakes(Case):
             self.assertIn(each, errors)
         self.assertEqual(path.read_text(), text)
 
-    def test_each_is_told_with_its_place(self) -> None:
+    def test_each_is_said_with_its_place(self) -> None:
         head = '{"booth": "rooftop.booth.json", "rate": 60, "ticks": 9'
         self.refused(f'{head}, "controls": [[2, "jump", 1], [3, "fly", 1]]}}', "controls[1]",
                      "'fly'", "action")

@@ -74,12 +74,12 @@ class Walking(Case):
 
     @given(presses())
     def test_it_is_never_inside_a_wall_and_grounded_means_standing(
-        self, hands: list[Press]
+        self, pressed: list[Press]
     ) -> None:
         setup = demo_setup()
         assert setup.world is not None
         mover = setup.puppet.mover
-        for record in run(setup, hands, 300):
+        for record in run(setup, pressed, 300):
             body = booth(record).body
             for across in (-mover.width / 2 + 0.01, 0.0, mover.width / 2 - 0.01):
                 for up in (0.01, mover.height / 2, mover.height - 0.5):
@@ -143,8 +143,8 @@ class Hits(Case):
         world = replace(FLAT, dummies=tuple(Dummy(f"d{x:g}", x, 64.0, 18.0, 40.0) for x in dummies))
         return set_up(demo_puppet(), world)
 
-    def hits(self, setup: Setup, hands: list[Press], ticks: int = 200) -> list[tuple[int, int]]:
-        return [(record.report.tick, hit.dummy) for record in run(setup, hands, ticks)
+    def hits(self, setup: Setup, pressed: list[Press], ticks: int = 200) -> list[tuple[int, int]]:
+        return [(record.report.tick, hit.dummy) for record in run(setup, pressed, ticks)
                 for hit in booth(record).hits]
 
     def test_one_swing_hits_every_dummy_in_reach_once(self) -> None:

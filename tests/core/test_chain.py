@@ -13,8 +13,8 @@ from tests.helpers import Case, Press, demo_setup, run
 
 class SameAsTheChain(Case):
     @given(presses(ticks=280))
-    def test_in_every_tick(self, hands: list[Press]) -> None:
+    def test_in_every_tick(self, pressed: list[Press]) -> None:
         setup, chain = demo_setup(), Chain()
-        for record in run(setup, hands, 320):
+        for record in run(setup, pressed, 320):
             self.assertEqual(seen(record.report), chain.step(*named(setup, record.inputs)),
                              f"tick {record.report.tick}")

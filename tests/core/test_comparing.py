@@ -27,7 +27,7 @@ from yarn_puppet.core.takes.comparing.lining_up import paired
 from yarn_puppet.core.takes.run import Record, replay, set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
 
-HANDS: list[Press] = [(20, 128, "right"), (132, 137, "attack")]
+PRESSED: list[Press] = [(20, 128, "right"), (132, 137, "attack")]
 TICKS = some.lists(some.integers(0, 200), max_size=7).map(sorted)
 
 
@@ -37,10 +37,12 @@ def slower(puppet: Puppet) -> Puppet:
 
 
 class Differences(Case):
-    def of(self, after: Puppet, hands: list[Press] = HANDS, ticks: int = 200) -> Difference | None:
+    def of(
+        self, after: Puppet, pressed: list[Press] = PRESSED, ticks: int = 200
+    ) -> Difference | None:
         world = demo_world()
-        return difference(run(set_up(demo_puppet(), world), hands, ticks),
-                          run(set_up(after, world), hands, ticks))
+        return difference(run(set_up(demo_puppet(), world), pressed, ticks),
+                          run(set_up(after, world), pressed, ticks))
 
     def test_the_same_is_no_difference_whatever_else_the_puppet_has(self) -> None:
         self.assertIsNone(self.of(demo_puppet()))
@@ -65,8 +67,8 @@ class Differences(Case):
         assert found.end is not None
         self.assertLess(found.end[0], -50)
         self.assertRegex(found.words[-1], r"the end stands \d+ px further left")
-        back = difference(run(set_up(slower(demo_puppet()), demo_world()), HANDS, 200),
-                          run(set_up(demo_puppet(), demo_world()), HANDS, 200))
+        back = difference(run(set_up(slower(demo_puppet()), demo_world()), PRESSED, 200),
+                          run(set_up(demo_puppet(), demo_world()), PRESSED, 200))
         assert back is not None
         self.assertIn(("hit", "Old Thatch"),
                       [each.what for each in back.moved if each.before is None])
@@ -170,7 +172,7 @@ class GraphExport(Case):
 
     def of(self, after: Puppet, before: Puppet | None = None) -> tuple[str, ...]:
         setups = (set_up(each, demo_world()) for each in (before or demo_puppet(), after))
-        one, other = (run(setup, HANDS, 200) for setup in setups)
+        one, other = (run(setup, PRESSED, 200) for setup in setups)
         found = difference(one, other)
         return found.words if found is not None else ()
 
@@ -219,7 +221,7 @@ class GraphExport(Case):
 
 class Lining(Case):
     @given(TICKS, TICKS)
-    def test_every_one_is_told_once_in_order_and_the_fewer_all_have_partners(
+    def test_every_one_is_said_once_in_order_and_the_fewer_all_have_partners(
         self, one: list[int], other: list[int]
     ) -> None:
         pairs = paired(one, other)

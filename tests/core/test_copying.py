@@ -233,7 +233,7 @@ class LeftBehind(Case):
         self.assertEqual(way.when, f"{new.id} + and")
         self.assertTrue(any("cannot be read" in line for line in parcel.left), parcel.left)
 
-    def test_a_state_that_was_not_copied_is_told_and_no_other_is_taken_for_it(self) -> None:
+    def test_a_state_that_was_not_copied_is_said_and_no_other_is_taken_for_it(self) -> None:
         source = puppet_of(
             [clip("c", windows=(Window("w", 0.0, 50.0, "cancel", "soft", ("far",)),))],
             [State("one", "One", clip="c"), State("two", "Two", clip="c"),

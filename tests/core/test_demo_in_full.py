@@ -38,9 +38,9 @@ class InFull(Case):
         self.assertEqual(records[-1].report.memos[0], 0)
 
     @given(presses(actions=("attack", "guard", "left", "right", "jump", "down", "run", "lamp")))
-    def test_no_tap_gives_two_swings_whatever_the_hands_do(self, hands: list[Press]) -> None:
-        records = run(SETUP, hands, 300)
-        taps = sum(1 for _, _, action in hands if action == "attack")
+    def test_no_tap_gives_two_swings_whatever_the_hands_do(self, pressed: list[Press]) -> None:
+        records = run(SETUP, pressed, 300)
+        taps = sum(1 for _, _, action in pressed if action == "attack")
         self.assertLessEqual(len(self.swings(records)), taps)
         for record in records:
             for taken in record.report.taken:

@@ -18,13 +18,13 @@ from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
 
 PELL = load_puppet(DEMO_PUPPET)
 ROOFTOP, CANAL = DEMO_FOLDER / DEMO_BOOTH, DEMO_FOLDER / "canal_steps.booth.json"
-HANDS = ("left", "right", "up", "down", "jump", "attack", "guard", "run", "roll", "lamp")
+PRESSED = ("left", "right", "up", "down", "jump", "attack", "guard", "run", "roll", "lamp")
 
 
-def played(booth: Path, hands: list[Press], ticks: int, x: float, row: float) -> list[Record]:
+def played(booth: Path, pressed: list[Press], ticks: int, x: float, row: float) -> list[Record]:
     """A run that starts with the feet on top of a row of tiles."""
     world = replace(load_booth(booth), start_x=x, start_y=row * TILE)
-    return run(set_up(PELL, world), hands, ticks)
+    return run(set_up(PELL, world), pressed, ticks)
 
 
 def states(records: list[Record]) -> list[str]:
@@ -56,8 +56,8 @@ class InTheWorld(Case):
         self.assertLess(times[1], times[0] * 0.7)
 
     def test_drops_through_the_jetty_floats_swims_and_climbs_out_at_the_ladder(self) -> None:
-        hands = [(5, 40, "down"), (10, 12, "jump"), (60, 260, "right"), (240, 420, "up")]
-        records = played(CANAL, hands, 460, 30 * TILE, 13)
+        pressed = [(5, 40, "down"), (10, 12, "jump"), (60, 260, "right"), (240, 420, "up")]
+        records = played(CANAL, pressed, 460, 30 * TILE, 13)
         found = states(records)
         self.assertEqual(found[:5], ["idle", "rise", "fall", "afloat", "swim"])
         self.assertIn("climb", found)
@@ -94,16 +94,16 @@ class InTheWorld(Case):
         self.assertEqual(states(records)[:5], ["idle", "rise", "thrown", "get_up", "idle"])
 
     def test_crawls_through_the_tunnel_and_does_not_stand_up_in_it(self) -> None:
-        hands = [(2, 5, "down"), (20, 90, "down"), (30, 280, "right"), (200, 204, "down"),
+        pressed = [(2, 5, "down"), (20, 90, "down"), (30, 280, "right"), (200, 204, "down"),
                  (230, 234, "down")]
-        records = played(CANAL, hands, 300, 42 * TILE, 11)
+        records = played(CANAL, pressed, 300, 42 * TILE, 11)
         self.assertEqual(states(records)[:4], ["idle", "crouch", "crawl", "crouch"])
         self.assertEqual(state_of(records[-1]), "crouch_state")
 
-    @given(presses(actions=HANDS))
-    def test_whatever_the_hands_do_it_goes_on_and_nothing_leaks(self, hands: list[Press]) -> None:
+    @given(presses(actions=PRESSED))
+    def test_whatever_the_hands_do_it_goes_on_and_nothing_leaks(self, pressed: list[Press]) -> None:
         for booth, x, row in ((ROOFTOP, 150.0, 11), (CANAL, 480.0, 13)):
-            for record in played(booth, hands, 300, x, row):
+            for record in played(booth, pressed, 300, x, row):
                 mode = next((rule.rule.text
                              for rule in record.report.rules if rule.rule.kind == "mode"), "")
                 groups = record.report.layers[0].groups

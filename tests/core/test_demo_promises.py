@@ -45,10 +45,10 @@ class Attacks(Case):
 
     @given(presses())
     def test_taps_never_slam_holds_never_swing_and_nothing_repeats_by_itself(
-        self, hands: list[Press]
+        self, pressed: list[Press]
     ) -> None:
-        records = run(SETUP, hands, 300)
-        attacks = [(first, last) for first, last, action in hands if action == "attack"]
+        records = run(SETUP, pressed, 300)
+        attacks = [(first, last) for first, last, action in pressed if action == "attack"]
         taps = sum(last - first < HOLD for first, last in attacks)
         self.assertLessEqual(len(entered(records, "light_swing_state")), taps)
         self.assertLessEqual(len(entered(records, "heavy_slam_state")), len(attacks) - taps)
@@ -58,8 +58,8 @@ class Attacks(Case):
                     self.assertEqual(len(record.report.used), 1, "every attack uses a press up")
 
     @given(presses(ticks=200))
-    def test_whatever_came_before_a_swing_always_works_again(self, hands: list[Press]) -> None:
-        records = run(SETUP, [*hands, (420, 424, "attack")], 440)
+    def test_whatever_came_before_a_swing_always_works_again(self, pressed: list[Press]) -> None:
+        records = run(SETUP, [*pressed, (420, 424, "attack")], 440)
         self.assertEqual(state_of(records[419]), "idle_state", "the puppet comes to rest")
         self.assertEqual([tick for tick in entered(records, "light_swing_state") if tick > 419],
                          [424])
@@ -90,8 +90,8 @@ class Attacks(Case):
 
 class Guard(Case):
     @given(presses())
-    def test_guard_halves_the_speed_exactly_while_it_lasts(self, hands: list[Press]) -> None:
-        for record in run(SETUP, hands, 300):
+    def test_guard_halves_the_speed_exactly_while_it_lasts(self, pressed: list[Press]) -> None:
+        for record in run(SETUP, pressed, 300):
             self.assertEqual(record.report.move_speed,
                              0.5 if state_of(record) == "guard_state" else 1.0)
 
@@ -116,8 +116,8 @@ class Guard(Case):
         found = set()
         over_the_edge = [(0, 90, "left"), (25, 29, "jump"), (100, 300, "right"),
                          (105, 300, "guard")]
-        for hands in ([(30, 70, "guard")], over_the_edge):
-            found |= {taken.transition for record in run(SETUP, hands, 300)
+        for pressed in ([(30, 70, "guard")], over_the_edge):
+            found |= {taken.transition for record in run(SETUP, pressed, 300)
                       for taken in record.report.taken
                       if taken.source == "guard_state"}
         self.assertEqual(found, {each.id for each in SETUP.puppet.transitions_of("guard_state")})
@@ -142,9 +142,9 @@ class Facing(Case):
         self.assertGreaterEqual(compared, 5)
 
     @given(presses())
-    def test_facing_stays_put_while_it_is_locked(self, hands: list[Press]) -> None:
+    def test_facing_stays_put_while_it_is_locked(self, pressed: list[Press]) -> None:
         before = "right"
-        for record in run(SETUP, hands, 300):
+        for record in run(SETUP, pressed, 300):
             if record.report.lock_facing:
                 self.assertEqual(record.report.facing, before)
             before = record.report.facing
@@ -156,8 +156,8 @@ class Facing(Case):
         self.assertEqual(records[-1].report.facing, "left")
 
     @given(presses())
-    def test_no_step_is_taken_while_swinging(self, hands: list[Press]) -> None:
-        for record in run(SETUP, hands, 300):
+    def test_no_step_is_taken_while_swinging(self, pressed: list[Press]) -> None:
+        for record in run(SETUP, pressed, 300):
             assert record.after.booth is not None
             body = record.after.booth.body
             if record.report.lock_movement and body.grounded and record.before.booth and \

@@ -97,7 +97,7 @@ class Redrawn(Case):
                     self.assertAlmostEqual(two.x - new.x, one.x - old.x, 3)
                     self.assertAlmostEqual(two.y - new.y, one.y - old.y, 3)
 
-    def test_what_is_told_of_each(self) -> None:
+    def test_what_is_said_of_each(self) -> None:
         frames = sum(frame.cell.sheet == SHEET for clip in self.puppet.clips
                      for frame in clip.frames)
         glowing = len(self.puppet.clip("lantern").frames)  # type: ignore[union-attr]

@@ -21,7 +21,7 @@ from yarn_puppet.core.takes.trace import Names, trace_line
 
 
 @some.composite
-def hands(draw: some.DrawFn, ticks: int = 40) -> list[Controls]:
+def pressed(draw: some.DrawFn, ticks: int = 40) -> list[Controls]:
     """Random controls for the random puppets: two actions, and senses forced to and fro."""
     found = []
     for _ in range(ticks // 4):
@@ -36,7 +36,7 @@ class EveryTick(Case):
     def records(self, puppet: Puppet, controls: list[Controls]) -> list[Record]:
         return run_controls(set_up(puppet, None), controls)
 
-    @given(strategies.puppets(), hands())
+    @given(strategies.puppets(), pressed())
     def test_reports_agree_with_themselves(self, puppet: Puppet, controls: list[Controls]) -> None:
         before: dict[str, str] = {}
         for record in self.records(puppet, controls):
@@ -71,7 +71,7 @@ class EveryTick(Case):
                 before[layer.layer] = layer.state
             trace_line(record, Names(record.setup))
 
-    @given(strategies.puppets(), hands())
+    @given(strategies.puppets(), pressed())
     def test_no_while_rule_outlives_its_owner_but_for_its_ease(
         self, puppet: Puppet, controls: list[Controls]
     ) -> None:
@@ -92,7 +92,7 @@ class EveryTick(Case):
             self.assertLessEqual(len(going), 32)
             before = {(each.owner, each.rule.number): each.share for each in going}
 
-    @given(strategies.puppets(), hands())
+    @given(strategies.puppets(), pressed())
     def test_what_is_on_show_is_bounded_and_adds_up(
         self, puppet: Puppet, controls: list[Controls]
     ) -> None:
@@ -103,7 +103,7 @@ class EveryTick(Case):
                                      1.0000001)
                 self.assertTrue(0 <= layer.weight <= 1)
 
-    @given(strategies.puppets(), hands())
+    @given(strategies.puppets(), pressed())
     def test_windows_and_moments_are_those_of_the_clip_on_show(
         self, puppet: Puppet, controls: list[Controls]
     ) -> None:
@@ -112,7 +112,7 @@ class EveryTick(Case):
             for each in (*record.report.windows, *record.report.moments):
                 self.assertIn(each.clip, shown)
 
-    @given(strategies.puppets(), hands())
+    @given(strategies.puppets(), pressed())
     def test_exits_explained_agree_with_what_was_taken(
         self, puppet: Puppet, controls: list[Controls]
     ) -> None:
@@ -124,7 +124,7 @@ class EveryTick(Case):
             for each in found:
                 self.assertTrue(each.reason)
 
-    @given(strategies.puppets(), strategies.puppets(), hands(), some.integers(0, 30))
+    @given(strategies.puppets(), strategies.puppets(), pressed(), some.integers(0, 30))
     def test_any_puppet_carried_over_into_any_other_goes_on(
         self, one: Puppet, other: Puppet, controls: list[Controls], ticks: int
     ) -> None:
@@ -136,7 +136,7 @@ class EveryTick(Case):
         for now in controls:
             state = advance(new, state, now).after
 
-    @given(strategies.puppets(), hands(), some.integers(0, 30))
+    @given(strategies.puppets(), pressed(), some.integers(0, 30))
     def test_carried_over_into_itself_nothing_changes(
         self, puppet: Puppet, controls: list[Controls], ticks: int
     ) -> None:

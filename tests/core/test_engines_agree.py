@@ -30,10 +30,10 @@ class Agreement(Case):
 
     def test_the_fast_tick_sees_what_the_plain_one_does_in_the_booth(self) -> None:
         setup = demo_setup()
-        hands = [(5, 40, "right"), (45, 48, "attack"), (70, 110, "attack"), (150, 200, "guard"),
+        pressed = [(5, 40, "right"), (45, 48, "attack"), (70, 110, "attack"), (150, 200, "guard"),
                  (210, 214, "jump")]
         state = initial_state(setup.program)
-        for record in run(setup, hands, 300):
+        for record in run(setup, pressed, 300):
             state, report = tick(setup.program, state, record.inputs)
             self.assertEqual((report, state), (record.report, record.after.machine))
 
@@ -55,7 +55,7 @@ class Golden(Case):
 
 class Again(Case):
     @given(some.integers(0, 1 << 30), some.integers(0, 1 << 30))
-    def test_compiled_again_after_an_edit_it_is_as_if_compiled_anew(
+    def test_compiled_again_after_an_edit_it_is_as_if_compiled_again(
         self, seed: int, choice: int
     ) -> None:
         puppet = Shaker(seed).puppet()

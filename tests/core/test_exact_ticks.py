@@ -215,7 +215,7 @@ class Presses(Case):
         self.assertEqual(self.used(ways, self.intents(buffer=1.0), (3, 5, "attack")), [(3, "ab")],
                          "used once")
 
-    def test_a_hold_of_nought_arms_with_the_press_and_takes_no_taps_away(self) -> None:
+    def test_a_hold_of_zero_arms_with_the_press_and_takes_no_taps_away(self) -> None:
         intents = (Intent("hold", "hold", "attack", "hold", 0.0, 0.0),
                    Intent("tap", "tap", "attack", "tap", 0.2, 0.0))
         self.assertEqual(self.used([Transition("ab", "a", "b", "hold")], intents, (5, 9, "attack")),
@@ -250,9 +250,9 @@ class Entering(Case):
                 Transition("xo", "x", "o", "tap_attack")]
         layers = (Layer("body", "body", "b"),)
         puppet = puppet_of([clip("c")], states, ways, groups=groups, layers=layers)
-        hands = [(2, 4, "jump"), (6, 8, "guard"), (10, 12, "attack"), (20, 22, "down"),
+        pressed = [(2, 4, "jump"), (6, 8, "guard"), (10, 12, "attack"), (20, 22, "down"),
                  (25, 27, "attack")]
-        records = run(set_up(puppet, None), hands, 40)
+        records = run(set_up(puppet, None), pressed, 40)
         self.assertEqual([taken.target for record in records for taken in record.report.taken],
                          ["d", "a", "d", "x", "d"])
 

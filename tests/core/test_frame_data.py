@@ -157,7 +157,7 @@ class Measured(Case):
         ways = (Transition("go", "rest", "gate", "it"), Transition("on", "gate", "swing"))
         self.assertEqual(self.row(self.puppet(it, between=(gate,), ways=ways)).from_control, 5)
 
-    def test_a_control_that_does_not_lead_there_is_not_told(self) -> None:
+    def test_a_control_that_does_not_lead_there_is_not_said(self) -> None:
         it = Intent("it", "it", "a", "press")
         for when in ("not it", "it and not it", "it and other and not other",
                      "strong and not strong and it", "done"):

@@ -143,7 +143,7 @@ class InC(InFolder):
                               capture_output=True, text=True)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
 
-    def test_names_of_all_kinds_are_mended_and_say_so(self) -> None:
+    def test_names_of_all_kinds_are_fixed_and_say_so(self) -> None:
         names = ["while", "a b", "a-b", "绣", "été", '"*/ int', "1st", "n" * 80]
         puppet = puppet_of([clip("c", [50], moments=[Moment(
             "m", 10, "call", 'say "??/" \\',
@@ -291,7 +291,7 @@ class HandedOff(InFolder):
                          {name for name in before if not name.endswith(".hand-off.json")})
         self.assertEqual(manifest["languages"], ["c", "javascript", "python"])
 
-    def test_a_name_that_a_language_or_its_library_has_is_mended_and_told(self) -> None:
+    def test_a_name_that_a_language_or_its_library_has_is_fixed_and_said(self) -> None:
         """In a folder that a compiler and Python look into first, where nothing of theirs may be
         hidden."""
         for name, made in (("math", "math_"), ("random", "random_"), ("Class", "class_"),

@@ -212,7 +212,7 @@ class HandedFrames(TestCase):
             self.assertEqual(self.said(made, "./game"), self.wanted(puppet))
 
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
-    def test_moments_windows_and_rules_are_told_with_what_they_say(self) -> None:
+    def test_moments_windows_and_rules_are_said_with_what_they_say(self) -> None:
         (self.folder / "package.json").write_text('{"type": "module"}')
         (self.folder / "game.mjs").write_text(
             "import * as it from './it.js';\n"

@@ -36,7 +36,7 @@ def snags_of(puppet: Puppet) -> list[str]:
 
 
 class HandingOver(Case):
-    def test_one_that_is_there_is_told_with_what_has_to_be_so(self) -> None:
+    def test_one_that_is_there_is_said_with_what_has_to_be_so(self) -> None:
         for there, back, said in (
             ("held_run", "not held_run or way == 0", "while held_run is held and way is 0"),
             ("fast > 3", "fast < 9", "while fast is 4"),

@@ -75,7 +75,7 @@ class Journals(Case):
 
     @settings(max_examples=12)
     @given(some.integers(0, 10_000), some.data())
-    def test_wherever_it_ends_it_holds_what_was_told_by_then(
+    def test_wherever_it_ends_it_holds_what_was_said_by_then(
         self, seed: int, data: some.DataObject
     ) -> None:
         works = worked(seed)

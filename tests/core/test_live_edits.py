@@ -8,7 +8,7 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests import strategies
-from tests.core.test_engine_properties import hands
+from tests.core.test_engine_properties import pressed
 from tests.helpers import Case
 from yarn_puppet.core.engine.plain.play import clip_of, own_time
 from yarn_puppet.core.engine.program import Program
@@ -99,7 +99,7 @@ class Limits(Case):
                                intents=(before.intents[0], replace(before.intents[1], buffer=0.1))))
         self.assertEqual(recording.state.machine.armed[1], 6)
 
-    @given(strategies.puppets(), strategies.puppets(), hands(), some.integers(0, 30))
+    @given(strategies.puppets(), strategies.puppets(), pressed(), some.integers(0, 30))
     def test_any_puppet_carried_over_is_within_the_limits_of_the_other(
         self, one: Puppet, other: Puppet, controls: list[Controls], ticks: int
     ) -> None:
@@ -140,7 +140,7 @@ def seconds_of(program: Program, machine: MachineState) -> list[tuple[float, ...
 class Rates(Case):
     @given(
         strategies.puppets(),
-        hands(),
+        pressed(),
         some.integers(0, 40),
         some.sampled_from((24, 30, 50, 60, 120, 144, 240)),
     )

@@ -77,7 +77,7 @@ def shaken(seed: int, ticks: int) -> tuple[Puppet, list[dict[str, Any]], list[In
 
 
 class Driving(Case):
-    def test_a_game_is_told_what_the_engine_reports(self) -> None:
+    def test_a_game_is_said_what_the_engine_reports(self) -> None:
         for seed in range(40):
             puppet, sent, inputs = shaken(seed, 60)
             program = compile_puppet(puppet)
@@ -164,7 +164,7 @@ class Following(Case):
             found.append(list(numbers.digests(report)))
         return found
 
-    def test_a_game_that_runs_the_same_is_equal_and_one_that_does_not_is_told_where(self) -> None:
+    def test_a_game_that_runs_the_same_is_equal_and_one_that_does_not_is_said_where(self) -> None:
         for seed in range(40):
             puppet, sent, inputs = shaken(seed, 60)
             digests = self.digests(puppet, inputs)
@@ -287,7 +287,7 @@ class ComingIn(Case):
         other.hello("drive")
         self.assertEqual(other.speaker.wait, 0.0)
 
-    def test_another_protocol_is_told_ours(self) -> None:
+    def test_another_protocol_is_said_ours(self) -> None:
         error = Speaking(hub_of(demo_puppet())).hello("drive", protocol=2)["error"]
         self.assertEqual(error, {"code": OTHER_PROTOCOL,
                                  "message": "protocol: expected 1, found 2"})
@@ -318,7 +318,7 @@ class ComingIn(Case):
         hub.dismiss(1)
         self.assertEqual(len(hub.rows(0.0)), 1, "one that is here is not forgotten")
 
-    def test_names_are_told_in_one_short_line(self) -> None:
+    def test_names_are_said_in_one_short_line(self) -> None:
         hub = hub_of(demo_puppet())
         Speaking(hub).hello("drive", game="a\nb\x1b[31m\u202ec")
         self.assertEqual(hub.rows(0.0)[0].name, "a b [31m c")
@@ -330,7 +330,7 @@ class Refusing(Case):
         self.game = Speaking(self.hub)
         self.game.hello("drive")
 
-    def test_what_is_wrong_is_told_with_where_and_what_was_expected(self) -> None:
+    def test_what_is_wrong_is_said_with_where_and_what_was_expected(self) -> None:
         good = {"tick": 0, "down": [], "senses": {}}
         for change, said in (
             ({"senses": {"grounded": 0}}, "senses.grounded: expected true or false, found 0"),
@@ -356,7 +356,7 @@ class Refusing(Case):
         self.assertEqual(self.game.ask("tick", **good)["result"]["tick"], 0,
                          "none of it changed anything")
 
-    def test_a_notification_that_cannot_be_done_is_told_of(self) -> None:
+    def test_a_notification_that_cannot_be_done_is_said_of(self) -> None:
         self.assertIsNone(self.game.tell("tick", tick=0, down=["atack"], senses={}))
         self.assertEqual(self.game.unasked[0]["method"], "trouble")
         self.assertEqual(self.game.unasked[0]["params"]["code"], BAD_PARAMETERS)
@@ -450,7 +450,7 @@ class Refusing(Case):
 
 
 class Budgets(Case):
-    def test_a_thousand_ticks_a_second_told_nine_times_are_within_the_budget_for_hours(
+    def test_a_thousand_ticks_a_second_said_nine_times_are_within_the_budget_for_hours(
         self,
     ) -> None:
         """Three hours by a clock of our own, in frames that come late now and then."""
@@ -485,7 +485,7 @@ class Keeping(Case):
             history.append(each)
         return history, sent
 
-    def test_what_was_told_is_had_back_from_any_tick_on(self) -> None:
+    def test_what_was_said_is_had_back_from_any_tick_on(self) -> None:
         history, sent = self.histories(1, 3 * WHOLE_EVERY + 7)
         for first in (0, 1, WHOLE_EVERY - 1, WHOLE_EVERY, WHOLE_EVERY + 1, len(sent) - 1):
             found = list(history.controls(first))

@@ -102,7 +102,7 @@ class Sliding(Case):
         walk = clip("walk", [1000 / 60] * len(feet))
         return sliding(self.moved(walk, by), {"walk": feet})
 
-    def test_within_short_frames_it_is_told_too(self) -> None:
+    def test_within_short_frames_it_is_said_too(self) -> None:
         for by in (0.4, 1.5, -1.5):
             found = self.fast([standing_at(0)] * 6, by)
             self.assertAlmostEqual(sum(slide.to_x - slide.from_x for slide in found.slides),

@@ -125,8 +125,8 @@ class HitStop(Case):
         self.assertFalse(any(each.taken for each in exits(stopped)))
 
     def test_the_demo_takes_give_the_same_trace_twice(self) -> None:
-        hands: list[Press] = [(5, 113, "right"), (120, 122, "attack"), (160, 180, "attack")]
-        once, again = (list(trace_lines(run(demo_setup(), hands, 260))) for _ in range(2))
+        pressed: list[Press] = [(5, 113, "right"), (120, 122, "attack"), (160, 180, "attack")]
+        once, again = (list(trace_lines(run(demo_setup(), pressed, 260))) for _ in range(2))
         self.assertEqual([line["booth"] for line in once], [line["booth"] for line in again])
         self.assertEqual(once[-1], again[-1])
         self.assertGreater(sum(len(line["booth"]["hits"]) for line in once), 1)

@@ -127,7 +127,7 @@ class Fixes(Case):
             puppet.transitions[0], when="hold and loops == 7"),))
         self.assertEqual(last_of(lost, take).fixes, ())
 
-    def test_a_time_after_which_to_leave_is_found_and_mends(self) -> None:
+    def test_a_time_after_which_to_leave_is_found_and_fixes(self) -> None:
         puppet = puppet_of(
             (clip("c"),), (State("rest", "rest", clip="c"), State("on", "on", clip="c")),
             (Transition("t", "rest", "on", leave=Leave("after", 0.25)),

@@ -225,7 +225,7 @@ def mutilated(content: bytes, dice: random.Random) -> bytes:
 
 
 class Hostile(Reading):
-    def test_whatever_is_done_to_a_file_it_is_read_or_told_what_is_wrong(self) -> None:
+    def test_whatever_is_done_to_a_file_it_is_read_or_said_what_is_wrong(self) -> None:
         first, *rest = frames()
         for name, options in (("it.gif", {"disposal": 2}), ("it.apng", {"format": "PNG"}),
                               ("it.webp", {})):
@@ -253,7 +253,7 @@ class Hostile(Reading):
             (self.folder / name).write_bytes(content)
             self.assertIn("cannot be read", self.problem(self.folder / name))
 
-    def test_too_many_pixels_are_told_before_any_is_unpacked(self) -> None:
+    def test_too_many_pixels_are_said_before_any_is_unpacked(self) -> None:
         def chunk(kind: bytes, data: bytes) -> bytes:
             return struct.pack(">I", len(data)) + kind + data + struct.pack(
                 ">I", zlib.crc32(kind + data))
@@ -282,7 +282,7 @@ class Hostile(Reading):
                                (many, "3 pictures")):
                 self.assertIn(f"its {what} are more than 2", self.problem(path))
 
-    def test_an_animation_of_ten_thousand_frames_is_told_and_not_unpacked(self) -> None:
+    def test_an_animation_of_ten_thousand_frames_is_said_and_not_unpacked(self) -> None:
         block = bytes.fromhex("21f90404050000002c00000000010001000002024401" + "00")
         path = self.folder / "long.gif"
         path.write_bytes(b"GIF89a" + bytes.fromhex("01000100800000000000ffffff") + block * 10_000

@@ -125,7 +125,7 @@ class Moments(Case):
         records = play(clip("c", (50,), "loop", moments), 4, rate=15)
         self.assertEqual(fired(records)[:5], ["early", "late", "early", "late", "early"])
 
-    def test_a_moment_at_nought_fires_on_entering(self) -> None:
+    def test_a_moment_at_zero_fires_on_entering(self) -> None:
         records = play(clip("c", (1000,), "once", [Moment("m", 0, "call", "jump")]), 3)
         self.assertEqual([len(record.report.moments) for record in records], [1, 0, 0])
 

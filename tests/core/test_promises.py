@@ -54,8 +54,8 @@ GUARD, WALK, STRIKE = (Happening("state", id) for id in ("guard_state", "walk_st
 
 
 class Promises(Case):
-    def verdict(self, promise: Promise, hands: list[Press], ticks: int = 200) -> Verdict:
-        return judged(promise, run(demo_setup(), hands, ticks))
+    def verdict(self, promise: Promise, pressed: list[Press], ticks: int = 200) -> Verdict:
+        return judged(promise, run(demo_setup(), pressed, ticks))
 
     def test_whenever_then_within(self) -> None:
         promise = Promise("then", TAP, SWING, ticks=4)
@@ -81,12 +81,12 @@ class Promises(Case):
         self.assertEqual(kept[:3], (True, None, "never in 200 ticks"))
 
     def test_hits_so_many_times(self) -> None:
-        hands: list[Press] = [(20, 128, "right"), (132, 137, "attack"), (170, 175, "attack")]
+        pressed: list[Press] = [(20, 128, "right"), (132, 137, "attack"), (170, 175, "attack")]
         for times, kept in ((1, False), (2, True), (3, False)):
-            found = self.verdict(Promise("hits", STRIKE, target="Old Thatch", times=times), hands,
+            found = self.verdict(Promise("hits", STRIKE, target="Old Thatch", times=times), pressed,
                                  240)
             self.assertEqual(found.kept, kept, found)
-        self.assertFalse(self.verdict(Promise("hits", WALK, target="Old Thatch", times=2), hands,
+        self.assertFalse(self.verdict(Promise("hits", WALK, target="Old Thatch", times=2), pressed,
                                       240).kept)
 
     def test_after_it_a_value_is_back(self) -> None:
@@ -128,9 +128,9 @@ class Promises(Case):
         some.sampled_from(["idle_state", "walk_state", "guard_state", "light_swing_state"]),
     )
     def test_stretches_are_the_ticks_in_which_it_is_so(
-        self, hands: list[Press], state: str
+        self, pressed: list[Press], state: str
     ) -> None:
-        records = run(demo_setup(), hands, 150)
+        records = run(demo_setup(), pressed, 150)
         found = watched_for(Happening("state", state), records)
         ticks = [number for each in found for number in range(each.first, each.last + 1)]
         self.assertEqual(ticks, [record.report.tick

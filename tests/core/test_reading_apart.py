@@ -91,7 +91,7 @@ class Same(Apart):
                              (type(here.exception), str(here.exception)))
         self.assertIs(type(there.exception), PictureProblem)
 
-    def test_only_too_large_is_told_apart(self) -> None:
+    def test_only_too_large_is_said_apart(self) -> None:
         (self.folder / "it.png").write_bytes(bombs.png(9_000, 9_000))
         with self.assertRaises(TooLarge):
             self.process.read(self.folder / "it.png")
@@ -144,7 +144,7 @@ class Ended(Apart):
         thread.join(30)
         self.assertEqual(ended, ["Stopped"])
 
-    def test_one_that_was_killed_is_begun_anew(self) -> None:
+    def test_one_that_was_killed_is_begun_again(self) -> None:
         self.process.read(DEMO_FOLDER / "thatch.png")
         os.kill(self.process.pid or 0, signal.SIGKILL)
         self.assertEqual(len(self.process.read(DEMO_FOLDER / "thatch.png")), 1)
@@ -201,7 +201,7 @@ class Bounds(Apart):
                               text=True, check=False)
         self.assertEqual(done.stdout.split(), ["given", "refused"], done.stderr)
 
-    def test_mutated_files_are_read_or_told_what_is_wrong(self) -> None:
+    def test_mutated_files_are_read_or_said_what_is_wrong(self) -> None:
         from tests.core.test_pictures import mutilated
 
         dice = random.Random(7)

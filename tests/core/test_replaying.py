@@ -23,9 +23,9 @@ WIDE = World("wide", ("." * 90, "." * 90, "." * 90, "." * 90, "." * 90, "#" * 90
 GROUND = 80.0
 
 
-def replaying(hands: list[Press], ticks: int, x: float, rate: int = 60, **more: object) -> Dummy:
+def replaying(pressed: list[Press], ticks: int, x: float, rate: int = 60, **more: object) -> Dummy:
     """A dummy under these hands."""
-    take = take_of(controls(hands, ticks), None, rate)
+    take = take_of(controls(pressed, ticks), None, rate)
     return Dummy("twin", x, GROUND, 16.0, 44.0, does="replays", plays="a take", hands=take.controls,
                  long=ticks,
                  hands_rate=rate, **more)  # type: ignore[arg-type]
@@ -45,10 +45,10 @@ def health_of(record: Record) -> int:
 class Replaying(Case):
     @settings(max_examples=25)
     @given(presses())
-    def test_it_goes_where_the_puppet_goes_and_round_and_round(self, hands: list[Press]) -> None:
+    def test_it_goes_where_the_puppet_goes_and_round_and_round(self, pressed: list[Press]) -> None:
         puppet, world = demo_puppet(), replace(demo_world(), dummies=())
-        alone = run_controls(set_up(puppet, world), controls(hands, 90))
-        take = take_of(controls(hands, 90), None, 60)
+        alone = run_controls(set_up(puppet, world), controls(pressed, 90))
+        take = take_of(controls(pressed, 90), None, 60)
         twin = Dummy("twin", world.start_x, world.start_y, does="replays", hands=take.controls,
                      long=90)
         # The puppet itself is kept away from it.
@@ -92,11 +92,11 @@ class Replaying(Case):
                          replace(two, id="round", name="round", mode="loop", moments=())),
             states=tuple(replace(state, clip="round") if state.id == "arms_free" else state
                          for state in PELL.states))
-        hands: list[Press] = [(10, 13, "attack"), (50, 53, "attack")]
+        pressed: list[Press] = [(10, 13, "attack"), (50, 53, "attack")]
         straw = Dummy("straw", 400.0 + 34, GROUND, 20.0, 50.0)
         own = [len(record.after.booth.hits)  # type: ignore[union-attr]
-               for record in run(with_twin(straw, puppet), [(0, 3, "right"), *hands], 200)]
-        twin = replaying([(0, 3, "right"), *hands], 200, 400.0 - 34)
+               for record in run(with_twin(straw, puppet), [(0, 3, "right"), *pressed], 200)]
+        twin = replaying([(0, 3, "right"), *pressed], 200, 400.0 - 34)
         blows = [len(record.after.booth.blows)  # type: ignore[union-attr]
                  for record in run(with_twin(twin, puppet), [], 200)]
         self.assertEqual(sum(own), 2 * 2 + 2 * (200 // 26 + 1))
@@ -144,17 +144,17 @@ class Replaying(Case):
     def test_an_edit_touches_what_it_replays(self) -> None:
         # Nobody but the dummy swings: what is edited of the swing is first felt there.
         twin = replaying([(0, 3, "right"), (30, 33, "attack")], 120, 400.0 - 34)
-        hands = controls([], 140)
+        pressed = controls([], 140)
         before = with_twin(twin)
         slower = replace(PELL, states=tuple(
             replace(state, speed=0.5) if state.id == "light_swing_state" else state
             for state in PELL.states))
         after = with_twin(twin, slower)
-        *_, old = run_again(before, hands)
+        *_, old = run_again(before, pressed)
         touched = first_touched(before, after, old.first_seen, len(old))
         self.assertTrue(20 < touched < 45, touched)
-        *_, part = run_again(after, hands, old.up_to(touched))
-        *_, whole = run_again(after, hands)
+        *_, part = run_again(after, pressed, old.up_to(touched))
+        *_, whole = run_again(after, pressed)
         self.assertEqual([record.after.booth for record in part],
                          [record.after.booth for record in whole])
         self.assertNotEqual([record.after.booth for record in old],

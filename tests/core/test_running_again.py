@@ -47,9 +47,9 @@ FIELDS = ("clips", "spreads", "groups", "states", "transitions", "intents", "mem
           "thresholds")
 
 
-def whole_run(setup: Setup, hands: list[Controls]) -> Records:
+def whole_run(setup: Setup, pressed: list[Controls]) -> Records:
     """A run from its start."""
-    *_, run = run_again(setup, hands)
+    *_, run = run_again(setup, pressed)
     return run
 
 
@@ -142,12 +142,12 @@ def compared(seed: int, ticks: int = 40) -> str | None:
     shaker = Shaker(seed)
     puppet = asked_of(shaker)
     edited = mutated(shaker, puppet, asked_of(Shaker(seed + 1_000_000)))
-    hands = move_input_of(shaker, ticks)
+    pressed = move_input_of(shaker, ticks)
     before, after = set_up(puppet, None), set_up(edited, None)
-    old = whole_run(before, hands)
+    old = whole_run(before, pressed)
     touched = first_touched(before, after, old.first_seen, len(old))
-    *_, part = run_again(after, hands, old.up_to(touched))
-    whole = whole_run(after, hands)
+    *_, part = run_again(after, pressed, old.up_to(touched))
+    whole = whole_run(after, pressed)
     for tick, (one, other) in enumerate(zip(trace_lines(part), trace_lines(whole), strict=True)):
         if one != other:
             return f"seed {seed}, touched {touched}, tick {tick}: {one} is not {other}"
@@ -281,9 +281,9 @@ class Touched(Case):
                 memos=(Memo("ever", "ever", "bool", False),))
             less = replace(whole, clips=whole.clips[:1]) if "window" in value else replace(
                 whole, states=(whole.states[0], whole.states[2]))
-            hands = controls([(10, 12, "attack")], 40)
+            pressed = controls([(10, 12, "attack")], 40)
             before, after = set_up(whole, None), set_up(less, None)
-            old, new = whole_run(before, hands), whole_run(after, hands)
+            old, new = whole_run(before, pressed), whole_run(after, pressed)
             touched = first_touched(before, after, old.first_seen, len(old))
             differing = [tick for tick in range(40)
                          if old[tick].report.memos != new[tick].report.memos]
@@ -291,8 +291,8 @@ class Touched(Case):
 
     def test_a_late_state_leaves_what_is_before_it(self) -> None:
         setup = demo_setup()
-        hands = controls([(30, 34, "jump"), (150, 154, "attack")], 240)
-        old = whole_run(setup, hands)
+        pressed = controls([(30, 34, "jump"), (150, 154, "attack")], 240)
+        old = whole_run(setup, pressed)
         swing = next(run.first for run in old.columns.states["body"] if "swing" in run.key)
         state = next(run.key for run in old.columns.states["body"] if "swing" in run.key)
         slower = replace(setup.puppet, states=tuple(
@@ -325,15 +325,15 @@ class Folded(Case):
 
     def setUp(self) -> None:
         shaker = Shaker(5)
-        self.hands = []
+        self.pressed = []
         down = set[str]()
         for _ in range(self.TICKS):
             if shaker.chance(1):
                 down ^= {shaker.pick(["left", "right", "jump", "attack", "guard"])}
-            self.hands.append(Controls(frozenset(down)))
+            self.pressed.append(Controls(frozenset(down)))
         self.setup = demo_setup()
-        self.plain = run_controls(self.setup, self.hands)
-        self.run_ = whole_run(self.setup, self.hands)
+        self.plain = run_controls(self.setup, self.pressed)
+        self.run_ = whole_run(self.setup, self.pressed)
 
     def test_it_reads_as_a_list_does(self) -> None:
         self.assertEqual(len(self.run_), len(self.plain))
@@ -351,8 +351,8 @@ class Folded(Case):
         part = self.run_.up_to(tick)
         self.assertEqual(list(part), self.plain[:tick])
         self.assertEqual(part.columns.states["body"] if tick else [], whole_run(
-            self.setup, self.hands[:tick]).columns.states.get("body", []))
-        *_, on = run_again(self.setup, self.hands[:tick + 40], part)
+            self.setup, self.pressed[:tick]).columns.states.get("body", []))
+        *_, on = run_again(self.setup, self.pressed[:tick + 40], part)
         self.assertEqual(list(on), self.plain[:tick + 40])
         self.assertEqual(list(self.run_), self.plain)
 
@@ -362,7 +362,7 @@ class Folded(Case):
         self.assertEqual(columns.values("sense:vx", 40, 900).tolist(),
                          [record.report.senses[place] for record in self.plain[40:901]])
         self.assertEqual(columns.values("action:attack", 0, 9999).tolist(),
-                         [float("attack" in hand.down) for hand in self.hands])
+                         [float("attack" in hand.down) for hand in self.pressed])
         self.assertEqual([(each.tick, each.name) for each in columns.flags_between(100, 500)],
                          [(tick, moment.moment.name) for tick in range(100, 501)
                           for moment in self.plain[tick].report.moments])
@@ -372,7 +372,7 @@ class Folded(Case):
         self.assertEqual(columns.runs([Run(3, 9, "a"), Run(12, 20, "b")], 5, 12),
                          [Run(5, 9, "a"), Run(12, 12, "b")])
 
-    def test_a_choice_is_told_by_its_values(self) -> None:
+    def test_a_choice_is_said_by_its_values(self) -> None:
         puppet = replace(demo_puppet(), senses=(*demo_puppet().senses, Sense(
             "zone", "zone", "choice", "", choices=("", "far"))))
         world = replace(demo_world(), zones=(Zone("far", 12, 0, 6, 20),))
@@ -386,11 +386,11 @@ class Folded(Case):
         self.assertEqual(set(drawn), {"", "far"})
 
     def test_a_folded_tick_holds_far_less(self) -> None:
-        long = whole_run(self.setup, self.hands * 4)
+        long = whole_run(self.setup, self.pressed * 4)
         self.assertLess(long.weight - self.run_.weight, 600 * 3 * self.TICKS)
 
     def test_kept_thin_it_reads_the_same_and_holds_less(self) -> None:
-        whole = whole_run(self.setup, self.hands * 3)
+        whole = whole_run(self.setup, self.pressed * 3)
         plain, before = list(whole), whole.weight
         while whole.thin():
             self.assertEqual(whole[100:140], plain[100:140])
@@ -398,7 +398,7 @@ class Folded(Case):
         self.assertEqual(list(whole), plain)
         for tick in (0, 33, 1500, len(plain) - 1):
             self.assertEqual(whole[tick], plain[tick])
-        *_, on = run_again(self.setup, self.hands * 3 + self.hands[:20], whole.up_to(700))
+        *_, on = run_again(self.setup, self.pressed * 3 + self.pressed[:20], whole.up_to(700))
         self.assertEqual(list(on)[:len(plain)], plain)
 
     def test_live_edits_fold_with_what_they_were_run_with(self) -> None:
@@ -406,7 +406,7 @@ class Folded(Case):
         other = replace(recording.setup.puppet,
                         mover=replace(recording.setup.puppet.mover, walk_speed=40.0))
         plain = []
-        for tick, each in enumerate(self.hands):
+        for tick, each in enumerate(self.pressed):
             if tick == 45:
                 recording.edit(other)
             plain.append(recording.step(each))

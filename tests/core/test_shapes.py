@@ -101,7 +101,7 @@ class Shapes(Case):
         self.assertIn("it.h is of another puppet than it.c: hand both off together", said)
 
     @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
-    def test_a_library_that_was_made_anew_touches_nothing_of_an_older_program(self) -> None:
+    def test_a_library_that_was_made_again_touches_nothing_of_an_older_program(self) -> None:
         (self.folder / "game.c").write_text(GAME)
         library = ("gcc", *FLAGS, "-fPIC", "-shared", "-o", "libit.so", "it.c", "-lm")
         self.write(demo_puppet(), "it.h", "it.c")
@@ -125,7 +125,7 @@ class Shapes(Case):
                 new.step(other)
 
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
-    def test_a_puppet_that_was_kept_by_older_code_is_told_of(self) -> None:
+    def test_a_puppet_that_was_kept_by_older_code_is_said_of(self) -> None:
         (self.folder / "package.json").write_text('{"type": "module"}')
         self.write(demo_puppet(), "it.js")
         (self.folder / "it.js").rename(self.folder / "old.js")

@@ -272,7 +272,7 @@ class Read(Case):
         # Where nothing is remembered, the history says where.
         self.assertEqual(after("fault", "call_up"), ["halted", "fast"])
 
-    def test_histories_that_are_not_ours_are_told_of(self) -> None:
+    def test_histories_that_are_not_ours_are_said_of(self) -> None:
         text = f"""{HEAD}><history id="all"><transition target="a"/></history>
           <state id="out"><history id="h"><transition target="a"/></history>
             <history id="g" type="deep"><transition target="in"/></history>

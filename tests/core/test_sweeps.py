@@ -51,13 +51,13 @@ class Bodies(Case):
         some.sampled_from([30, 60, 240]),
     )
     def test_no_body_is_ever_inside_a_tile_or_beyond_the_walls(
-        self, world: World, hands: list[tuple[int, bool]], speed: float, rate: int
+        self, world: World, pressed: list[tuple[int, bool]], speed: float, rate: int
     ) -> None:
         mover = Mover(width=14.0, height=30.0, walk_speed=speed, acceleration=speed * 60,
                       fall_speed=speed,
                       gravity=speed * 10, jump_speed=speed)
         body = Body(world.start_x, world.start_y, 0.0, 0.0, False, False, 0.0)
-        for wanted, jump in hands:
+        for wanted, jump in pressed:
             body = move(world, mover, body, Wish(wanted, jump=jump), FREE, 1 / rate)
             inside = (body.x - 6.99, body.y - 29.99, body.x + 6.99, body.y - 0.01)
             self.assertFalse(is_solid(terrain_of(world), *inside), body)

@@ -68,10 +68,10 @@ class Read(Case):
 
 class Again(Case):
     @given(presses())
-    def test_a_take_gives_the_same_trace_twice(self, hands: list[Press]) -> None:
+    def test_a_take_gives_the_same_trace_twice(self, pressed: list[Press]) -> None:
         setup = demo_setup()
         recording = Recording(setup.puppet, setup.world, DEMO_BOOTH)
-        for control in controls(hands, 200):
+        for control in controls(pressed, 200):
             recording.step(control)
         again = list(replay(demo_setup(), recording.take()))
         self.assertEqual(lines(again), lines(recording.records))

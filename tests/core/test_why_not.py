@@ -157,7 +157,7 @@ class WhyNot(Case):
             counted += count
         self.assertGreater(counted, 5)
 
-    def test_of_a_game_what_it_told_stays(self) -> None:
+    def test_of_a_game_what_it_said_stays(self) -> None:
         for name in ("three_in_a_row.take.json", "rooftop_chase.take.json"):
             records = in_a_game(shipped(name))
             self.assertTrue(any(record.controls.game and record.controls.game.landed
@@ -168,7 +168,7 @@ class WhyNot(Case):
         for name in ("three_in_a_row.take.json", "a_blow_guarded.take.json"):
             self.assertEqual(asked(shipped(name), 1, 6)[0], [])
 
-    def test_what_a_press_brought_about_is_told_and_not_tried(self) -> None:
+    def test_what_a_press_brought_about_is_said_and_not_tried(self) -> None:
         records = run_controls(demo_setup(), [
             Controls(frozenset(["attack"] if 30 <= at < 33 else [])) for at in range(90)])
         way, = [taken.transition for record in records[:40] for taken in record.report.taken]

@@ -188,7 +188,7 @@ class Doors(WithWire):
             self.assertEqual(caught.exception.rcvd and caught.exception.rcvd.code, 1009)
             self.assertIn("result", self.ask(other, "begin"))
 
-    def test_who_floods_or_goes_away_in_the_middle_is_told_in_its_row(self) -> None:
+    def test_who_floods_or_goes_away_in_the_middle_is_said_in_its_row(self) -> None:
         with self.speaking() as game:
             # Many in one go: what is written for each of them would take longer than what is to be
             # seen.
@@ -265,7 +265,7 @@ class Doors(WithWire):
 
 
 class Telling(WithWire):
-    def test_the_window_is_told_every_tick_of_a_game_it_watches_and_what_is_taken_back(
+    def test_the_window_is_said_every_tick_of_a_game_it_watches_and_what_is_taken_back(
         self,
     ) -> None:
         with self.speaking() as game:
@@ -423,7 +423,7 @@ class Clients(WithWire):
         rows = self.rows(here=False)
         self.assertEqual((rows[0].ticks, rows[0].differs, rows[0].compared), (ticks, -1, ticks))
 
-    def test_a_game_whose_desk_goes_away_goes_on_and_begins_anew_when_it_is_back(self) -> None:
+    def test_a_game_whose_desk_goes_away_goes_on_and_begins_again_when_it_is_back(self) -> None:
         worker = WireWorker(demo_puppet())
         wire = Wire("loyal", "drive", address=worker.address, key=KEY)
         self.assertTrue(begun(wire), wire.trouble)
@@ -442,7 +442,7 @@ class Clients(WithWire):
         wire.close()
         again.close()
 
-    def test_a_desk_that_wants_to_begin_anew_and_goes_away_makes_no_game_begin_anew(self) -> None:
+    def test_a_desk_that_wants_to_begin_again_and_goes_away_makes_no_game_begin_again(self) -> None:
         worker = WireWorker(demo_puppet())
         wire = Wire("loyal", "follow", address=worker.address, key=KEY)
         self.assertTrue(begun(wire))

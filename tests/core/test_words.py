@@ -146,7 +146,7 @@ class Removals(Case):
                          layers=(Layer("body", "body", "g"),),
                          memos=(Memo("tired", "tired", "bool", False),))
 
-    def test_what_pointed_to_what_is_gone_is_mended_in_the_same_edit(self) -> None:
+    def test_what_pointed_to_what_is_gone_is_fixed_in_the_same_edit(self) -> None:
         puppet = self.puppet()
         dragged = edits.state_ordered(puppet, "a", None, 0)
         self.assertEqual([group.start for group in dragged.groups], [None, None])

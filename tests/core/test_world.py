@@ -261,7 +261,7 @@ class Ledges(Case):
         start = replace(self.WALL, start_x=118.0, start_y=80.0, barred=((8, 4, -1),))
         self.assertTrue(go(start, Mover(), [(RIGHT, 1.0)], 60, self.HANG)[-1].grounded)
 
-    def test_planks_are_hung_from_and_shimmied_along_to_their_end(self) -> None:
+    def test_planks_are_held_from_and_shimmied_along_to_their_end(self) -> None:
         gutter = world(*["." * 14] * 4, "...=======....", *["." * 14] * 6, "#" * 14, at=(5.5, 3),
                        start_y=90.0)
         for rate in RATES:
@@ -271,7 +271,7 @@ class Ledges(Case):
                              (64 + 42.0, "ledge", True))
             self.assertAlmostEqual(bodies[-1].x, 160.0, delta=0.02)
 
-    def test_which_side_it_is_on_is_told(self) -> None:
+    def test_which_side_it_is_on_is_said(self) -> None:
         start = replace(self.WALL, start_x=118.0, start_y=80.0)
         found = sensed(start, Mover(), go(start, Mover(), [(RIGHT, 1.0)], 60, self.HANG)[-1])
         self.assertEqual((found["at_ledge"], found["ledge_side"]), (True, "right"))
@@ -354,7 +354,7 @@ class FromAbove(Case):
             self.assertAlmostEqual(bodies[round(0.25 * rate) - 1].x, 56.0)
             self.assertEqual(bodies[round(0.26 * rate)].x, 56.0)
 
-    def test_what_blocks_the_way_is_told_and_not_entered(self) -> None:
+    def test_what_blocks_the_way_is_said_and_not_entered(self) -> None:
         mover = Mover(goes="by cells")
         bodies = go(replace(self.YARD, start_x=56.0, start_y=48.0), mover, [(RIGHT, 0.5)], 60)
         self.assertEqual((bodies[-1].x, bodies[-1].blocked), (56.0, True))

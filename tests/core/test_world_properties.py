@@ -10,7 +10,7 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.helpers import Case
-from tests.worlds import COLUMNS, Hand, bodies, hands, movers, worlds
+from tests.worlds import COLUMNS, WorldInput, bodies, movers, pressed, worlds
 from yarn_puppet.core.booth.body import FREE, STILL, Body, Wish
 from yarn_puppet.core.booth.mover import at_start, move
 from yarn_puppet.core.booth.tiles.terrain import SLOPE_OF
@@ -63,9 +63,9 @@ class Everywhere(Case):
                 self.assertGreaterEqual(floor_ + EDGE, body.y,
                                         f"the feet are under a slope: {said}")
 
-    @given(worlds(), movers, hands, RATES)
+    @given(worlds(), movers, pressed, RATES)
     def test_nothing_is_left_inside_anything_or_beyond_the_walls(
-        self, world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int
+        self, world: World, mover: Mover, asked: list[tuple[WorldInput, int]], rate: int
     ) -> None:
         before = at_start(world, mover)
         for body, wish, moving in bodies(world, mover, asked, rate):
@@ -73,9 +73,9 @@ class Everywhere(Case):
             self.assertTrue(0 <= body.x <= COLUMNS * TILE, body)
             before = body
 
-    @given(worlds(), movers, hands, RATES)
+    @given(worlds(), movers, pressed, RATES)
     def test_nobody_stands_on_nothing(
-        self, world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int
+        self, world: World, mover: Mover, asked: list[tuple[WorldInput, int]], rate: int
     ) -> None:
         for body, _, _ in bodies(world, mover, asked, rate):
             if body.grounded:
@@ -89,9 +89,9 @@ class Everywhere(Case):
                 self.assertTrue(slope or (under & set("#=H") and abs(body.y - row * TILE) < 0.1),
                                 body)
 
-    @given(worlds(), movers, hands, RATES)
+    @given(worlds(), movers, pressed, RATES)
     def test_left_to_itself_it_never_gains_energy(
-        self, world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int
+        self, world: World, mover: Mover, asked: list[tuple[WorldInput, int]], rate: int
     ) -> None:
         body = bodies(world, mover, asked, rate)[-1][0]._replace(low=1.0, push=0.0)
         mover = replace(mover, air_control=0.0, fall_speed=1e6, deceleration=0.0)
@@ -107,9 +107,9 @@ class Everywhere(Case):
     def energy(mover: Mover, body: Body) -> float:
         return (body.vx**2 + body.vy**2) / 2 - mover.gravity * body.y
 
-    @given(worlds(), movers, hands, RATES)
+    @given(worlds(), movers, pressed, RATES)
     def test_one_tick_moves_no_further_than_its_speed(
-        self, world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int
+        self, world: World, mover: Mover, asked: list[tuple[WorldInput, int]], rate: int
     ) -> None:
         before = at_start(world, mover)
         for body, wish, moving in bodies(world, mover, asked, rate):
@@ -129,7 +129,7 @@ class FromAbove(Case):
     @given(
         worlds("......##"),
         some.sampled_from(["freely", "by cells"]),
-        hands,
+        pressed,
         RATES,
         some.sampled_from([90.0, 900.0, 90000.0]),
         some.sampled_from([0.0, 5.0]),
@@ -139,7 +139,7 @@ class FromAbove(Case):
         self,
         world: World,
         goes: str,
-        asked: list[tuple[Hand, int]],
+        asked: list[tuple[WorldInput, int]],
         rate: int,
         speed: float,
         corner: float,

@@ -8,7 +8,7 @@ from hypothesis import given
 from tests.core.test_world_properties import RATES
 from tests.helpers import Case
 from tests.simple_world import SimpleWorld
-from tests.worlds import Hand, bodies, hands, movers, worlds
+from tests.worlds import WorldInput, bodies, movers, pressed, worlds
 from yarn_puppet.core.model.mover import Mover
 from yarn_puppet.core.model.world import World
 
@@ -16,15 +16,15 @@ FLAT_TILES = "......####==HH"
 
 
 class Agreement(Case):
-    @given(worlds(FLAT_TILES), movers, hands, RATES)
+    @given(worlds(FLAT_TILES), movers, pressed, RATES)
     def test_they_agree_in_every_tick(
-        self, world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int
+        self, world: World, mover: Mover, asked: list[tuple[WorldInput, int]], rate: int
     ) -> None:
         compare(self, world, mover, asked, rate)
 
 
 def compare(
-    case: Case, world: World, mover: Mover, asked: list[tuple[Hand, int]], rate: int
+    case: Case, world: World, mover: Mover, asked: list[tuple[WorldInput, int]], rate: int
 ) -> None:
     """Fail where the two differ in a tick."""
     second = SimpleWorld(world, mover, rate)

@@ -180,7 +180,7 @@ class Things(BoothCase):
         self.assertEqual((self.world.dummies[0].name, kept.takes[file].promises[0].target),
                          (name,) * 2)
 
-    def test_a_zone_is_drawn_named_and_told(self) -> None:
+    def test_a_zone_is_drawn_named_and_said(self) -> None:
         self.brush("zone")
         self.stroke((5, 6), (10, 11))
         zone = self.world.zones[-1]

@@ -96,7 +96,7 @@ class Remembered(DeskCase):
 
 
 class News(DeskCase):
-    def test_who_is_new_is_told_nothing_and_others_of_each_once(self) -> None:
+    def test_who_is_new_is_said_nothing_and_others_of_each_once(self) -> None:
         self.go("Clips")
         self.assertEqual(self.window.notices.names, [])
         self.window.close()

@@ -67,7 +67,7 @@ class OnTheFrame(ClipsPage):
         self.hand.drag(self.view, corner, self.view.to_view(moved.x + 20, moved.y + 12))
         self.assertEqual((self.frame.boxes[-1].width, self.frame.boxes[-1].height), (20.0, 12.0))
 
-    def test_a_body_box_is_drawn_anew_and_removed_by_key(self) -> None:
+    def test_a_body_box_is_drawn_again_and_removed_by_key(self) -> None:
         self.hand.click(self.page.tools["body box"])
         self.view.setFocus()
         self.hand.key(self.view, Qt.Key.Key_Delete)

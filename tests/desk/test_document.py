@@ -102,7 +102,7 @@ class Documents(FolderCase):
 
 
 class Jobs(Case):
-    def test_a_fault_in_a_thread_is_told_where_faults_are(self) -> None:
+    def test_a_fault_in_a_thread_is_said_where_faults_are(self) -> None:
         owner = QObject()
         job, faults = Job(owner), list[BaseException]()
         with patch.object(sys, "excepthook", lambda kind, fault, trace: faults.append(fault)):

@@ -30,7 +30,7 @@ class AFault(DeskCase):
         QTimer.singleShot(0, lambda: 1 // 0)
         self.hand.until(lambda: bool(list((self.folder / "reports").glob("*.txt"))), "the report")
 
-    def test_it_is_told_once_and_one_goes_on(self) -> None:
+    def test_it_is_said_once_and_one_goes_on(self) -> None:
         self.fail()
         box = self.dialog("fault")
         (report,) = (self.folder / "reports").iterdir()
@@ -68,7 +68,7 @@ class AFault(DeskCase):
         self.window.grab()
         self.assertEqual(self.puppet.state("walk_state").name, "Stroll")
 
-    def test_without_a_place_for_reports_it_is_told_all_the_same(self) -> None:
+    def test_without_a_place_for_reports_it_is_said_all_the_same(self) -> None:
         (self.folder / "reports").write_text("a file")
         QTimer.singleShot(0, lambda: 1 // 0)
         self.hand.until(lambda: self.kept == 1, "the fault")

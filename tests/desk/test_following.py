@@ -121,7 +121,7 @@ class Following(OnDisk):
         self.assertEqual(self.swing.frame_at(spark.at), 3)
         news.close()
 
-    def test_what_was_new_stays_told_when_the_art_changes_once_more(self) -> None:
+    def test_what_was_new_stays_said_when_the_art_changes_once_more(self) -> None:
         self.draw(lambda image: image.paste(self.cell(image, 0, 5), (9 * 96, ROW * 64))
                   or image.paste(
             (1, 2, 200, 255), (9 * 96 + 30, ROW * 64 + 10, 9 * 96 + 40, ROW * 64 + 20)))
@@ -164,7 +164,7 @@ class Following(OnDisk):
         self.hand.until(lambda: self.swing.frames[0].cell.x == 6 * 96, "the change to be noticed")
         self.assertEqual(self.swing.frames[6].cell.x, 0)
 
-    def test_half_a_file_is_told_and_the_old_picture_stays(self) -> None:
+    def test_half_a_file_is_said_and_the_old_picture_stays(self) -> None:
         shown = self.window.art.pixmap(self.swing.frames[0]).toImage()
         self.sheet.write_bytes(self.sheet.read_bytes()[:3000])
         self.hand.until(lambda: "cannot be read now" in self.news(), "the news")

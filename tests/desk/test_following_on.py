@@ -142,7 +142,7 @@ class Folders(FollowingOn):
         self.assertNotIn("new", self.news().replace("redrawn", ""))
 
 
-class DrawnAnew(FollowingOn):
+class Redrawn(FollowingOn):
     def test_in_all_ways_every_event_stays_where_it_was(self) -> None:
         before = self.puppet
         events = [(clip.moments, clip.windows, [frame.duration for frame in clip.frames])

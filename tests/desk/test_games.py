@@ -166,7 +166,7 @@ class Watching(WireCase):
         self.hand.click(self.page.games, self.page.games.dismissing(0))
         self.hand.until(lambda: not self.wire.rows, "its row gone")
 
-    def test_a_game_that_is_not_let_in_is_told_of(self) -> None:
+    def test_a_game_that_is_not_let_in_is_said_of(self) -> None:
         game = Wire("stranger", "drive", address=self.wire.address, key="wrong")
         self.assertFalse(self.in_thread(begun, game))
         self.hand.until(lambda: bool(self.wire.refused), "the refusal")

@@ -94,7 +94,7 @@ class Writing(HandOffCase):
         self.assertIn("FIRST_STEPS_STATE_REST", self.page.code.text.toPlainText())
         self.assertNotIn("REST", (self.game / "first_steps.h").read_text())
 
-    def test_names_that_code_cannot_have_and_what_a_chart_cannot_say_are_told(self) -> None:
+    def test_names_that_code_cannot_have_and_what_a_chart_cannot_say_are_said(self) -> None:
         def notices() -> list[str]:
             rows = self.page.notices_view.rows
             for (_, above), (_, below) in itertools.pairwise(rows):
@@ -210,7 +210,7 @@ class Writing(HandOffCase):
 
 
 class Comparing(HandOffCase):
-    def test_every_language_is_built_and_run_and_what_it_costs_is_told(self) -> None:
+    def test_every_language_is_built_and_run_and_what_it_costs_is_said(self) -> None:
         self.window.player.restart()
         self.window.player.pause()
         self.hold(Qt.Key.Key_J, 20)

@@ -196,7 +196,7 @@ class Ended(DeskCase):
         process.stdout.close()
         return code, [each for each in said if each], left_behind(journals), own.read_bytes()
 
-    def test_told_to_end_it_keeps_all_and_asks_nobody(self) -> None:
+    def test_said_to_end_it_keeps_all_and_asks_nobody(self) -> None:
         for number in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT):
             code, said, left, file = self.ended_by(number)
             self.assertEqual((code, len(left)), (128 + number, 1))

@@ -46,7 +46,7 @@ class Sticks(Case):
 
 
 class Decoding(Case):
-    def test_triggers_and_hats_are_buttons_told_once(self) -> None:
+    def test_triggers_and_hats_are_buttons_said_once(self) -> None:
         decoder = Decoder({0x05: (0, 255)})
         pressed = [each for value in (0, 100, 140, 255, 90)
                    for each in decoder.events_of(Event(ABSOLUTE, 0x05, value))]

@@ -67,7 +67,7 @@ class Readers(DeskCase):
                                           card.rect.height()))
         self.assertIn("active", found[f"state {self.shown_state()}"].description)
 
-    def test_what_is_told_is_so_after_an_edit(self) -> None:
+    def test_what_is_said_is_so_after_an_edit(self) -> None:
         self.go("Weave")
         self.items()
         self.window.document.edit("rename",

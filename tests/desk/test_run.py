@@ -356,7 +356,7 @@ class EditsWhileRunning(Run):
 
 
 class TakesPutAside(Run):
-    def test_recording_anew_puts_the_take_aside_and_it_can_be_had_back(self) -> None:
+    def test_recording_again_puts_the_take_aside_and_it_can_be_had_back(self) -> None:
         self.hold(Qt.Key.Key_Right, 25)
         before = [record.report for record in self.records]
         self.press("record")

@@ -126,7 +126,7 @@ class Kept(TakesCase):
         self.assertNotEqual(self.puppet, before)
         self.assertFalse(self.kept.differs)
 
-    def test_a_process_that_dies_is_begun_anew(self) -> None:
+    def test_a_process_that_dies_is_begun_again(self) -> None:
         self.kept.process._lines.process.kill()
         self.hand.until(lambda: not self.kept.process.runs, "its end")
         self.hand.wait()
@@ -432,7 +432,7 @@ class Out(TakesCase):
         self.window.commands.by_name[action].trigger()
         self.answer_file(path)
 
-    def test_art_that_is_drawn_anew_is_measured_anew(self) -> None:
+    def test_art_that_is_drawn_again_is_measured_again(self) -> None:
         feet = self.window.booth.feet
         before = feet.of(self.puppet)["walk"]
         self.assertIs(feet.of(self.puppet)["walk"], before)

@@ -354,7 +354,7 @@ class Appearance(Work):
         self.hand.wait()
         self.assertEqual(self.window.grab().toImage(), day)
 
-    def test_by_night_what_qt_draws_follows_and_nothing_is_laid_out_anew(self) -> None:
+    def test_by_night_what_qt_draws_follows_and_nothing_is_laid_out_again(self) -> None:
         search = self.go("Clips").search
         self.addCleanup(lambda: self.window.appearance.choose("day"))
         asked = search.styleSheet()

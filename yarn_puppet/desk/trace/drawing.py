@@ -64,7 +64,7 @@ def _draw_states(
 ) -> None:
     puppet = scene.puppet
     if scene.tick_width < FAR:
-        _draw_states_from_afar(painter, scene, lane, stretch, area)
+        _draw_states_zoomed_out(painter, scene, lane, stretch, area)
         return
     states = {state.id: state for state in puppet.states}
     colors: dict[str, QColor] = {}
@@ -105,7 +105,7 @@ def _draw_states(
                             end - left - 6)
 
 
-def _draw_states_from_afar(
+def _draw_states_zoomed_out(
     painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF
 ) -> None:
     """A band of colours, a state a stretch; an earlier run is a thin line below it."""

@@ -32,9 +32,9 @@ class Showing(QObject):
         self.folded: frozenset[str] = frozenset()
         self.grown: Grown = "tails"
         self.kind: Kind = "cards"
-        document.replaced.connect(self._begin_anew)
+        document.replaced.connect(self._start_again)
 
-    def _begin_anew(self) -> None:
+    def _start_again(self) -> None:
         self._layer, self.size, self.folded, self.grown = "", None, frozenset(), "tails"
         self.changed.emit()
 

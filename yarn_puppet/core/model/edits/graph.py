@@ -97,7 +97,7 @@ def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Pup
         if places.get(state.id, state.place) != state.place
         else state for state in puppet.states
     )
-    return starts_mended(with_entries(puppet, "states", states))
+    return starts_fixed(with_entries(puppet, "states", states))
 
 
 def _band_of(puppet: Puppet, state: State) -> str | None:
@@ -114,7 +114,7 @@ def group_ordered(puppet: Puppet, id: str, before: str | None) -> Puppet:
 def state_removed(puppet: Puppet, id: str) -> Puppet:
     """Without a state, its transitions, its part as a start, and its place among what windows let
     in."""
-    return starts_mended(_let_in(_ways_removed(removed(puppet, "states", id), id), id, ()))
+    return starts_fixed(_let_in(_ways_removed(removed(puppet, "states", id), id), id, ()))
 
 
 def states_removed(puppet: Puppet, ids: Collection[str]) -> Puppet:
@@ -157,7 +157,7 @@ def deaf_set(puppet: Puppet, node: str, transition: str, deaf: bool) -> Puppet:
     return changed(puppet, field, node, deaf_to=(*others, transition) if deaf else others)
 
 
-def starts_mended(puppet: Puppet) -> Puppet:
+def starts_fixed(puppet: Puppet) -> Puppet:
     """With no start that is outside what it starts: a group then begins with the first state in it,
     a layer too."""
     layers = {node.id: node.layer for node in puppet.nodes}
@@ -220,7 +220,7 @@ def group_removed(puppet: Puppet, id: str) -> Puppet:
     held = tuple(node.id for node in puppet.nodes if node.group == id)
     start = group.start if group.start is not None else next(iter(held), None)
     puppet = _ways_removed(_let_in(removed(puppet, "groups", id), id, held), id)
-    return starts_mended(replace(
+    return starts_fixed(replace(
         puppet,
         states=tuple(replace(state, group=group.group) if state.group == id else state
                      for state in puppet.states),
@@ -243,7 +243,7 @@ def group_nested(puppet: Puppet, id: str, inside: str | None) -> Puppet:
         *(each.id for each in puppet.groups_around(target)),
     ):
         return puppet
-    return starts_mended(group_changed(puppet, id, group=inside))
+    return starts_fixed(group_changed(puppet, id, group=inside))
 
 
 def transition_added(

@@ -52,7 +52,7 @@ class BoothPage(QWidget):
         self.document, self.booths, self.player = document, booths, player
         self.view = PaintView(document, booths, player, art, folder)
         self.painting = Painting(document, booths, self.view, folder, lambda: kept.takes)
-        self.view.hands = self.painting.key_lines
+        self.view.brush_keys = self.painting.key_lines
         self.painting.changed.connect(self.refresh)
         self.painting.pointed.connect(self.show_place)
         self.view.installEventFilter(self)
@@ -142,12 +142,12 @@ class BoothPage(QWidget):
         booth = record.after.booth if record is not None else self.player.recording.state.booth
         if booth is None:
             return
-        hands = (
+        asked = (
             move_input_of(puppet, record.controls.down, record.controls.axes)
             if record is not None
             else move_input_of(puppet, frozenset())
         )
-        values = dict(zip(SENSES, booth_senses(booth, hands), strict=True))
+        values = dict(zip(SENSES, booth_senses(booth, asked), strict=True))
         read = [sense for sense in puppet.senses if sense.id in values]
         # What says something now comes first; what is false, or zero, tells least.
         first = sorted(read, key=lambda sense: not values[sense.id] or values[sense.id] == "none")[

@@ -60,12 +60,12 @@ class PaintView(DrawnView):
         """The zone that is being drawn, in pixels of the world."""
         self._jump: tuple[Mover, Jump, Jump] | None = None
         self._drawn: tuple[tuple[object, ...], QPixmap] | None = None
-        self.hands: Callable[[], tuple[KeyLine, ...]] = tuple
+        self.brush_keys: Callable[[], tuple[KeyLine, ...]] = tuple
         """What its keys do is for whoever paints on it to say."""
         player.seen.connect(self.update)
 
     def key_lines(self) -> tuple[KeyLine, ...]:
-        return self.hands()
+        return self.brush_keys()
 
     # Where things are -----------------------------------------------------------------------------
 

@@ -47,7 +47,7 @@ class Holding:
         self._down.clear()
         self._pushed.clear()
 
-    def begin_anew(self) -> None:
+    def start_again(self) -> None:
         """Another run: no gesture goes on."""
         self._script.clear()
         self._tapped.clear()

@@ -189,7 +189,7 @@ class Player(RunOnShow):
             self.before = self._as_it_is()
         self.recording.restart()
         self.rerun.begin_with(self.recording)
-        self._begin_anew()
+        self._start_again()
         self.play()
 
     def go_back(self) -> None:

@@ -147,11 +147,11 @@ class RunOnShow(QObject):
         self.recording = Recording(puppet, world, booth)
         self.rerun.begin_with(self.recording)
         self.holding.forced.clear()
-        self._begin_anew()
+        self._start_again()
 
-    def _begin_anew(self) -> None:
+    def _start_again(self) -> None:
         self.head = None
-        self.holding.begin_anew()
+        self.holding.start_again()
         self.take_name, self.take_file, self.begins, self._marked = "", "", 0, None
         self.game = ""
         self.run_replaced.emit()
@@ -223,7 +223,7 @@ class RunOnShow(QObject):
         if run.records and run.records[-1].setup.program.rate != run.setup.program.rate:
             self._put_aside()
             run.restart()
-            self._begin_anew()
+            self._start_again()
         self.state_changed.emit()
 
     @property
