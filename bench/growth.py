@@ -19,7 +19,7 @@ from msgspec.structs import replace
 from bench.large import large_puppet
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.fast.tick import fast_tick
-from yarn_puppet.core.engine.plain.tick import initial_state
+from yarn_puppet.core.engine.plain.beginning import initial_state
 from yarn_puppet.core.engine.state import Inputs
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet

@@ -16,7 +16,8 @@ from websockets.asyncio.server import serve
 
 from tests.wire import KEY, WireWorker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.formats.booth_file import find_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take, takes_of

@@ -13,7 +13,8 @@ from time import perf_counter
 
 from bench.chain import Chain, Seen
 from yarn_puppet.core.engine.fast.tick import Tick
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.state import Inputs, Report
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet

@@ -13,7 +13,8 @@ from tests.random_puppets import Shaker
 from tests.simple_engine import SimpleEngine, plain_report
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.fast.tick import fast_tick
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.takes.sampling import Sampler
 

@@ -19,7 +19,8 @@ from tests.helpers import clip, puppet_of
 from tests.random_puppets import Shaker
 from tests.simple_engine import SimpleEngine, plain_report
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.formats.writing import plain
 from yarn_puppet.core.model.clips import Anchor

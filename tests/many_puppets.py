@@ -19,7 +19,7 @@ from tests import c_engine, c_together, js_engine
 from tests.c_engine import Case
 from tests.random_cases import random_case
 from yarn_puppet.core.engine.fast.tick import fast_tick
-from yarn_puppet.core.engine.plain.tick import initial_state
+from yarn_puppet.core.engine.plain.beginning import initial_state
 from yarn_puppet.core.languages.python.source import python_module
 
 BATCH = 100

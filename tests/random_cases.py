@@ -9,7 +9,8 @@ from tests.c_engine import Case
 from tests.helpers import clip, puppet_of
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.handoff.random_take import random_take

@@ -18,7 +18,8 @@ from yarn_puppet.core.model.edits.frames import boxes as box_edits
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.rules.copying import parcel_of, pasted
+from yarn_puppet.core.rules.copying import pasted
+from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.rules.renames import windows_renamed
 
 NAMES = some.text(min_size=1, max_size=12).filter(

@@ -11,14 +11,16 @@ from msgspec.structs import replace
 from tests.helpers import Case, clip, puppet_of
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.state import Inputs
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.events import Window
 from yarn_puppet.core.model.graph import State, Transition
 from yarn_puppet.core.model.puppet import COLLECTIONS, Puppet
 from yarn_puppet.core.model.wiring import Action, Intent, Memo
-from yarn_puppet.core.rules.copying import clashes, parcel_of, pasted
+from yarn_puppet.core.rules.copying import clashes, pasted
+from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.sampling import Sampler
 from yarn_puppet.demo import DEMO_PUPPET, FIRST_STEPS

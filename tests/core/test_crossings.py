@@ -12,8 +12,8 @@ from msgspec.structs import replace
 from tests import strategies
 from tests.helpers import Case
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.engine.plain.beginning import initial_state, reading_of
 from yarn_puppet.core.engine.plain.choose import Mutable, choose, take
-from yarn_puppet.core.engine.plain.tick import initial_state, reading_of
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.engine.state import IDLE, LayerState
 from yarn_puppet.core.model.clips import Cell, Clip, Frame

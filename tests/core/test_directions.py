@@ -7,7 +7,8 @@ from hypothesis import strategies as some
 
 from tests.helpers import Case, clip, puppet_of
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.state import Inputs
 from yarn_puppet.core.model.clips import Cell, Point
 from yarn_puppet.core.model.edits.clips import clip_removed

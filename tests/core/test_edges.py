@@ -12,7 +12,7 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.helpers import Case, clip, puppet_of
-from yarn_puppet.core.engine.plain.tick import initial_state
+from yarn_puppet.core.engine.plain.beginning import initial_state
 from yarn_puppet.core.engine.state import Inputs, Report
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.graph import State, Transition

@@ -15,7 +15,8 @@ from tests.helpers import Case, demo_setup, run
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.fast import functions
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.puppet import Puppet
 

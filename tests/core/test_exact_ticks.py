@@ -8,7 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from tests.helpers import Case, clip, controls, entered, puppet_of, run
-from yarn_puppet.core.engine.plain.tick import initial_state
+from yarn_puppet.core.engine.plain.beginning import initial_state
 from yarn_puppet.core.engine.state import Inputs, Landed, Report
 from yarn_puppet.core.model.clips import Box
 from yarn_puppet.core.model.edits import graph as edits

@@ -18,7 +18,8 @@ from tests.helpers import Case, demo_puppet
 from tests.random_puppets import Shaker
 from tests.wire import KEY, ROOT, Speaking, hub_of
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.generate.flat import flat

@@ -49,7 +49,8 @@ class Refuse:
 sys.meta_path.insert(0, Refuse())
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.state import Inputs
-from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.plain.beginning import initial_state
+from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.fast.tick import fast_tick
 
 puppet = json.load(sys.stdin, object_hook=lambda fields: SimpleNamespace(**fields))

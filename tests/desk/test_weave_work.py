@@ -15,7 +15,8 @@ from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.entries import changed
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.rules.copying import clashes, parcel_of, pasted
+from yarn_puppet.core.rules.copying import clashes, pasted
+from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.snags.crossings import Crossings
 from yarn_puppet.demo.make.grown import grown_puppet

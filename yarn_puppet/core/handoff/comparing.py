@@ -18,7 +18,8 @@ from pathlib import Path
 import msgspec
 
 from ..engine.fast.tick import fast_tick
-from ..engine.plain.tick import initial_state, tick
+from ..engine.plain.beginning import initial_state
+from ..engine.plain.tick import tick
 from ..languages.table import LANGUAGES
 from ..model.puppet import Puppet
 from ..model.take import Take

@@ -10,7 +10,8 @@ from typing import NamedTuple
 import msgspec
 
 from ..engine.compiling.puppets import compile_puppet
-from ..engine.plain.tick import initial_state, tick
+from ..engine.plain.beginning import initial_state
+from ..engine.plain.tick import tick
 from ..engine.program import Program
 from ..engine.state import Inputs, Report
 from ..formats.errors import FileProblem, read_whole

@@ -12,9 +12,10 @@ from collections.abc import Iterator, Sequence
 from itertools import islice, product
 from typing import Any
 
+from ..engine.plain.beginning import initial_state, reading_of
 from ..engine.plain.choose import Mutable, enter, fill
 from ..engine.plain.controls import readable
-from ..engine.plain.tick import initial_state, reading_of, tick
+from ..engine.plain.tick import tick
 from ..engine.program import Program, ProgramTransition
 from ..engine.state import Inputs, MachineState
 from ..model.kinds.gestures import GESTURES

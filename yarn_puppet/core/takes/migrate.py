@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from ..engine.plain.beginning import initial_state, reading_of
 from ..engine.plain.blending import clip_on_show
 from ..engine.plain.choose import Mutable, do_deeds, fill
 from ..engine.plain.play import clip_of
-from ..engine.plain.tick import initial_state, reading_of
 from ..engine.program import Program, ProgramState, ProgramValue
 from ..engine.program_clips import ProgramClip
 from ..engine.state import IDLE, NO_HITS, Blending, CycleHits, LayerState, MachineState, RuleShare

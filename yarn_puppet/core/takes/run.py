@@ -12,7 +12,7 @@ from ..booth.hitting.replaying import NO_TRACKS, ReplayedTick, Track
 from ..booth.move_input import MoveInput, move_input_of
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.fast.tick import Tick, fast_tick
-from ..engine.plain.tick import initial_state
+from ..engine.plain.beginning import initial_state
 from ..engine.program import Program
 from ..engine.state import Inputs, Landed, MachineState, Report
 from ..model.basics.base import Scalar

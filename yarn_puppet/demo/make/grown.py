@@ -10,7 +10,8 @@ from ...core.model.events import Deed, Rule
 from ...core.model.graph import Blend, Group, Layer, Leave, State, Thread, Transition
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Intent, Memo, Sense
-from ...core.rules.copying import parcel_of, pasted
+from ...core.rules.copying import pasted
+from ...core.rules.parcels import parcel_of
 from .. import FIRST_STEPS
 
 BANDS: tuple[tuple[str, Thread, str, tuple[tuple[str, str], ...]], ...] = (

@@ -22,7 +22,8 @@ from PyQt6.QtWidgets import (
 from ...core.formats.errors import FileProblem
 from ...core.formats.puppet_file import puppet_bytes, puppet_from
 from ...core.model.puppet import Puppet
-from ...core.rules.copying import Answer, Clash, Key, clashes, parcel_of, pasted
+from ...core.rules.copying import Answer, Clash, Key, clashes, pasted
+from ...core.rules.parcels import parcel_of
 from ..session.document import Document, Rebasing
 from ..widgets import theme
 from ..widgets.asking import complain

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
+from ..plain.beginning import reading_of
 from ..plain.blending import begun
 from ..plain.choose import MOST_PASSED, Mutable, destination, do_deeds, fill
 from ..plain.controls import use_up
-from ..plain.tick import Happened, hear, reading_of
+from ..plain.layers import Happened, hear
 from ..program import Program, ProgramTransition
 from ..program_clips import ProgramDeed
 from ..state import NO_HITS, Fired, Landed, LayerState, Taken

@@ -10,15 +10,10 @@ from collections.abc import Callable
 from typing import Any
 
 from ...model.kinds.windows import WINDOWS
+from ..plain.beginning import kept_events, passed_thresholds, return_memos, with_events
 from ..plain.controls import advance_controls, one_edge_a_tick
-from ..plain.tick import (
-    armed_ids,
-    kept_events,
-    passed_thresholds,
-    return_memos,
-    turned,
-    with_events,
-)
+from ..plain.facing import turned
+from ..plain.tick import armed_ids
 from ..plain.while_rules import (
     LOCK_FACING_AT,
     SAFE_AT,

@@ -26,7 +26,8 @@ FILES = (
     "engine/program_clips.py",
     "engine/program.py", "engine/state.py",
     *(f"engine/plain/{name}.py" for name in (
-        "sequences", "play", "blending", "controls", "while_rules", "choose", "tick")),
+        "sequences", "play", "blending", "controls", "while_rules", "choose", "facing", "beginning",
+        "layers", "tick")),
 )
 """What a tick needs, each after what it needs itself."""
 HEAD = '''"""Made by Yarn Puppet. What is written here by hand is gone when it is made again.

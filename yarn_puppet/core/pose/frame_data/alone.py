@@ -11,7 +11,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from ...engine.plain.tick import initial_state, tick
+from ...engine.plain.beginning import initial_state
+from ...engine.plain.tick import tick
 from ...engine.program import Exits, Program
 from ...engine.state import Inputs, MachineState
 

@@ -13,7 +13,7 @@ from collections.abc import Iterable
 from itertools import takewhile, zip_longest
 from typing import Any
 
-from ...engine.plain.tick import initial_state
+from ...engine.plain.beginning import initial_state
 from ...engine.program import Program, ProgramIntent
 from ...engine.program_clips import ProgramDeed
 from ..first_seen import FirstSeen

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from typing import Any, Literal, NamedTuple
 
+from ...engine.plain.beginning import begin
 from ...engine.plain.choose import destination, fill, may_leave
 from ...engine.plain.play import clip_of
-from ...engine.plain.tick import begin
 from ...engine.program import Program, ProgramTransition
 from ...engine.program_clips import TICK
 from ...engine.state import LayerState
