@@ -47,7 +47,7 @@ class Commands(Case):
                 0], path)
             code, out, _ = typed("check", str(path))
         self.assertEqual(code, 1)
-        self.assertIn("error: transition Idle → Walk: an earlier one is open whenever it is", out)
+        self.assertIn("error: transition Idle → Walk: can never be taken", out)
         self.assertIn("1 error, 0 warnings", out)
 
     def test_the_schema_is_json(self) -> None:

@@ -41,15 +41,15 @@ def news_parts(
     shown = [news for news in sources.news.values()
              if news.sheet not in {sheet.id for sheet in missing}]
     for news in shown[:2]:
-        of = find(document.puppet.sheets, news.sheet)
-        if of is None:
+        drawn = find(document.puppet.sheets, news.sheet)
+        if drawn is None:
             continue
-        parts += [Word(of.name, strong=True), Word(said_news(news))]
+        parts += [Word(drawn.name, strong=True), Word(said_news(news))]
         if not news.problem:
-            parts.append(Token("look…", theme.WELD, name=f"look {sheet.id}",
-                               action=partial(look, sheet.id)))
-        parts.append(Token("fine", theme.WOAD, quiet=True, name=f"fine {sheet.id}",
-                           action=partial(sources.dismiss, sheet.id)))
+            parts.append(Token("look…", theme.WELD, name=f"look {news.sheet}",
+                               action=partial(look, news.sheet)))
+        parts.append(Token("fine", theme.WOAD, quiet=True, name=f"fine {news.sheet}",
+                           action=partial(sources.dismiss, news.sheet)))
     for name, clips in list(offered_spreads(document.puppet).items())[:2]:
         parts += [
             Word(f"{name} has {len(clips)} facings:"),
