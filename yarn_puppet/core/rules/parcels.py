@@ -43,8 +43,8 @@ def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
         if (transition.source in inside) != (transition.target in inside)
     )
     heard = {each.id for each in kept}
-    own_states = tuple(alone(state, groups, heard) for state in states)
-    own_groups = tuple(alone(group, groups, heard)
+    own_states = tuple(_alone(state, groups, heard) for state in states)
+    own_groups = tuple(_alone(group, groups, heard)
                        for group in puppet.groups if group.id in groups)
     layers = {node.layer for node in (*own_states, *own_groups)}
     graph = replace(
@@ -52,11 +52,11 @@ def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
         layers=tuple(layer for layer in puppet.layers if layer.id in layers),
     )
     needs = needs_of(graph)
-    parcel = reduced(graph, needs)
-    return Parcel(parcel, (*left, *not_brought(puppet, parcel)))
+    parcel = _reduced(graph, needs)
+    return Parcel(parcel, (*left, *_not_brought(puppet, parcel)))
 
 
-def not_brought(puppet: Puppet, parcel: Puppet) -> tuple[str, ...]:
+def _not_brought(puppet: Puppet, parcel: Puppet) -> tuple[str, ...]:
     """In words what the entries of a parcel name and what does not come along: states that are
     asked for or let in, and layers that are weighed."""
     inside, names = {node.id for node in parcel.nodes}, {
@@ -96,14 +96,14 @@ def not_brought(puppet: Puppet, parcel: Puppet) -> tuple[str, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def alone(node: Any, groups: set[str], heard: set[str]) -> Any:
+def _alone(node: Any, groups: set[str], heard: set[str]) -> Any:
     return replace(
         node, group=node.group if node.group in groups else None,
         deaf_to=tuple(id for id in node.deaf_to if id in heard),
     )
 
 
-def reduced(puppet: Puppet, needs: Needs) -> Puppet:
+def _reduced(puppet: Puppet, needs: Needs) -> Puppet:
     """With only those entries that are needed."""
     return replace(puppet, **{
         field: tuple(each for each in getattr(puppet, field) if each.id in needs[field])

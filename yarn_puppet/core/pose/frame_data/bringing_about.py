@@ -54,27 +54,27 @@ def values_for(
         [(kind, int(place or 0)) for kind, place in read if kind != "threshold"]
         + [(source.operator, int(source.value or 0)) for kind, place in read if kind == "threshold"
            if (source := program.thresholds[int(place or 0)].source) is not None]))
-    numbers = constants(tree) + [bound for threshold in program.thresholds
+    numbers = _constants(tree) + [bound for threshold in program.thresholds
                                   for bound in (threshold.on, threshold.off)]
-    options = [options(program, kind, place, senses if kind == "sense" else memos, numbers)
+    options = [_options(program, kind, place, senses if kind == "sense" else memos, numbers)
                for kind, place in places]
     for chosen in islice(product(*options), MOST_VALUES):
         now, kept = list(senses), list(memos)
         for (kind, place), value in zip(places, chosen, strict=True):
             (now if kind == "sense" else kept)[place] = value
-        if could_hold(program, tree, state, intents, now, kept):
+        if _could_hold(program, tree, state, intents, now, kept):
             return tuple(now), tuple(kept)
     return None
 
 
-def constants(tree: Tree) -> list[float]:
+def _constants(tree: Tree) -> list[float]:
     if tree.operator == "constant" and tree.type in ("int", "float"):
         number = float(tree.value)  # type: ignore[arg-type]
         return [number, -number] if number else [number]
-    return [constant for operand in tree.operands for constant in constants(operand)]
+    return [constant for operand in tree.operands for constant in _constants(operand)]
 
 
-def options(
+def _options(
     program: Program, kind: str, place: int, start: Sequence[Any], numbers: Sequence[float]
 ) -> list[Any]:
     """The values to try for something that is read, as it starts first."""
@@ -88,7 +88,7 @@ def options(
     return list(dict.fromkeys(found))
 
 
-def could_hold(
+def _could_hold(
     program: Program,
     tree: Tree,
     state: int,
@@ -103,13 +103,13 @@ def could_hold(
                              Inputs((False,) * len(program.actions), tuple(senses)))
     fill(reading, now, program.states[state].layer)
     reading.armed = [place in intents for place in range(len(program.intents))]
-    return bool(value_of(with_time(tree), reading))
+    return bool(value_of(_with_time(tree), reading))
 
 
-def with_time(tree: Tree) -> Tree:
+def _with_time(tree: Tree) -> Tree:
     """A condition in which all that only time brings about holds."""
     if tree.operator in ("and", "or"):
-        return tree._replace(operands=tuple([with_time(operand) for operand in tree.operands]))
+        return tree._replace(operands=tuple([_with_time(operand) for operand in tree.operands]))
     waits = tree.operator != "not" and any(
         leaf.operator in ("built-in", "window") for leaf in leaves(tree)
     )

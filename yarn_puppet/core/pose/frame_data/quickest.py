@@ -21,14 +21,14 @@ def gesture_of(intent: ProgramIntent) -> Gesture:
     """The quickest making of an intent. An action goes down or up once a tick at most."""
     kind = GESTURES[intent.gesture]
     if kind.others == "some":
-        return one_after_the_other(intent)
+        return _one_after_the_other(intent)
     edges = tuple([(at, action, down) for at, down in enumerate(kind.quickest)
                    for action in intent.touches])
     waits = -(-intent.threshold // TICK) if kind.completes_held == "once" else 0
     return Gesture(edges, len(kind.quickest) - 1 + waits)
 
 
-def one_after_the_other(intent: ProgramIntent) -> Gesture:
+def _one_after_the_other(intent: ProgramIntent) -> Gesture:
     edges, pressed, at = list[tuple[int, int, bool]](), dict[int, int](), 0
     for step in intent.steps:
         # Presses of one tick are in order, but the same action has to come up in between.
