@@ -231,7 +231,7 @@ class Remembered(FolderCase):
                 settings_path().write_bytes(damaged)
                 found, problem = settings_and_problem()
                 self.assertEqual(found, Settings())
-                self.assertIn("start again; they lie in", problem)
+                self.assertIn("were reset; the old ones lie in", problem)
                 self.assertEqual(settings_path().with_name("desk.json.damaged").read_bytes(),
                                  damaged)
                 self.assertEqual(settings_and_problem(), (Settings(greeted=False), ""))
