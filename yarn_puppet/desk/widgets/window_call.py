@@ -10,6 +10,7 @@ alone, and the signal that brings it there is of an object that always stands.
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from functools import cache
 from weakref import WeakMethod
 
@@ -48,4 +49,6 @@ class WindowCall:
         _messenger()
 
     def __call__(self, *arguments: object) -> None:
-        _messenger().brought.emit(self._method, arguments)
+        # What is still at work when the program ends has nobody left to say it to.
+        with suppress(RuntimeError):
+            _messenger().brought.emit(self._method, arguments)
