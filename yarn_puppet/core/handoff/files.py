@@ -127,13 +127,12 @@ def _as_of(
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:
     """Write the files that differ from those in the folder.
 
-    All of them are written beside where they go, and then renamed, what says of them that they are
-    ours first of all: a hand-off that is broken off, by a full disk or a power cut, can be made
-    again.
+    All are written beside where they go and then renamed, the manifest first. So a hand-off that a
+    full disk or a power cut broke off can be made again.
 
-    Raises FileProblem, and then nothing was written, where one of them would stand in the place of
-    a file that no hand-off wrote, as a puppet's own art, or that of another puppet wrote and that
-    is another, as its sound of that name.
+    Raises FileProblem, with nothing written, where a file would replace one that is not ours: one
+    that no hand-off wrote (a puppet's own art), or one of another puppet with other content (its
+    sound of the same name).
     """
     try:
         folder.mkdir(parents=True, exist_ok=True)

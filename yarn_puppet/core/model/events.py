@@ -30,14 +30,18 @@ class Rule(Value, frozen=True):
     """A while-rule: in force exactly while its owner is active. It comes into force over `ease_in`
     seconds, and goes out of it over `ease_out`.
 
-    `value` is the factor of `move_speed`, `gravity`, `jump_height`, `playback` (how fast clips
-    play) and `layer_weight` (of the layer `layer`), and the strength of a `tint` of `colour`, 0 to
-    1. memo: `memo` reads as `to`, whatever it is set to. prop: the picture `shows`, or the clip
-    `clip`, is held at `anchor`; the clip once or `round`, `under` or over the puppet. box: body
-    boxes named `box` stand in place of those without a name. mode: the mover may hold a ladder or a
-    ledge, or swim, where the world has one. height: so much of its height it has against walls and
-    ceilings, 0.2 to 1. safe: it cannot be hit. `lock_movement` and `lock_facing` hold it where it
-    is.
+    The fields that a kind has:
+    - `move_speed`, `gravity`, `jump_height`, `playback`: `value` is the factor. *playback* is how
+      fast clips play.
+    - `layer_weight`: `value` is the factor of the weight of `layer`.
+    - `tint`: `value` is the strength, 0 to 1, of `colour`.
+    - `memo`: the memo reads as `to`, whatever it is set to.
+    - `prop`: the picture `shows`, or the clip `clip`, is held at `anchor`. The clip plays once, or
+      `round`; it is drawn over the puppet, or `under` it.
+    - `box`: body boxes named `box` stand in place of those without a name.
+    - `mode`: the mover may hold a ladder or a ledge, or swim, where the world has one.
+    - `height`: `value`, 0.2 to 1, is how much of its height counts against walls and ceilings.
+    - `safe`: it cannot be hit. `lock_movement` and `lock_facing` hold it where it is.
     """
 
     kind: RuleKind
@@ -58,9 +62,11 @@ class Rule(Value, frozen=True):
 
 
 class Deed(Value, frozen=True):
-    """What is done on entering or leaving a state, or at a moment: `set` the memo to the value of
-    an expression over ids, `arm` the intent as if its gesture had been made, or `drop` it where it
-    is armed."""
+    """What is done on entering or leaving a state, or at a moment.
+
+    `set` gives the memo the value of an expression over ids. `arm` arms the intent as if its
+    gesture had been made. `drop` disarms it.
+    """
 
     memo: Identifier | None = None
     value: Annotated[str, Meta(max_length=LONGEST_SETTING)] = ""
@@ -78,16 +84,20 @@ class Argument(Value, frozen=True):
 class Moment(Value, frozen=True):
     """A timed event at one instant, `at` milliseconds into the clip.
 
-    Which fields mean anything depends on the kind: effect: `name` says which, shown at `anchor`,
-    which it keeps to if it `follow`s, turned about with the facing if it `mirrors`; `file` is its
-    picture. sound: `file` is a WAV, OGG or FLAC. shake: of the view, `strength` pixels for
-    `seconds`. launch: a projectile from `anchor` at `speed` pixels a second, `angle` degrees up
-    from where the puppet faces. attach: a prop, `file` its picture, held at `anchor` until the clip
-    is left. call: `name` and `arguments` are for the game. What an effect, a projectile or a prop
-    looks like is `clip`, where it has one, in place of a picture: played once or `round`, over the
-    puppet or `under` it. An effect that is played round ends with the visit to its state. `deeds`
-    are done as it fires. With `only_on_hit` it waits until a hit of this visit to the state has
-    landed, and never happens when none does.
+    The fields that a kind has:
+    - `effect`: `name` says which. It is shown at `anchor`, keeps to it if it `follow`s, and turns
+      about with the facing if it `mirrors`. `file` is its picture.
+    - `sound`: `file` is a WAV, OGG or FLAC.
+    - `shake`: the view shakes by `strength` pixels for `seconds`.
+    - `launch`: a projectile leaves `anchor` at `speed` pixels a second, `angle` degrees up from
+      where the puppet faces.
+    - `attach`: a prop, `file` its picture, is held at `anchor` until the clip is left.
+    - `call`: `name` and `arguments` are for the game.
+
+    An effect, a projectile or a prop may show `clip` in place of a picture: played once or `round`,
+    over the puppet or `under` it. An effect that is played round ends with the visit to its state.
+    `deeds` are done as the moment fires. With `only_on_hit` it waits until a hit of this visit to
+    the state has landed, and never happens when none does.
     """
 
     id: Identifier
@@ -113,10 +123,11 @@ class Moment(Value, frozen=True):
 class Window(Value, frozen=True):
     """A timed event from `start` to `end`, in milliseconds of the clip.
 
-    `into` limits a cancel window to states and groups of these ids; empty means anywhere. To a hit
-    window belong `damage`, `push`, how many pixels the target is pushed away, and `hit_stop`, for
-    how many ticks a landed hit holds the puppet and its target; with `hit_stop_seconds` over zero
-    for so long instead, at any rate.
+    `into` limits a cancel window to states and groups of these ids; empty means anywhere.
+
+    A hit window has `damage`, and `push`: by how many pixels the target is pushed away. A landed
+    hit holds the puppet and its target for `hit_stop` ticks. Where `hit_stop_seconds` is over zero
+    it holds them for that long instead, at any rate.
     """
 
     id: Identifier

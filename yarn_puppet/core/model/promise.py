@@ -14,9 +14,9 @@ Ticks = Annotated[int, Meta(ge=0, le=1_000_000)]
 
 
 class Happening(Value, frozen=True):
-    """Something that is so in some ticks of a run: a state or group (by id) is active, an intent
-    (by id) is armed, a window (by name) is open, a moment (by name) fires, a sense (by id) is
-    true."""
+    """Something that is so in some ticks: a state or group is active, an intent is armed, a
+    window is open, a moment fires, a sense is true. `id` is the name of a window or a moment, and
+    the id of any other."""
 
     kind: HappeningKind
     id: Annotated[str, Meta(min_length=1, max_length=200)]
@@ -25,10 +25,12 @@ class Happening(Value, frozen=True):
 class Promise(Value, frozen=True):
     """A statement about a take.
 
-    then: whenever `first` begins, `other` is so within `ticks`. never: `first` is never so while
-    `other` is. hits: `first` hits `target`, a dummy by name, `times` times. after: when `first`
-    ends, the sense, memo or while-rule `value` is `to` within `ticks`. lasts: `first` lasts at most
-    `ticks`. can: from `first` there is always some way to play to `other` within `ticks`.
+    - `then`: whenever `first` begins, `other` is so within `ticks`.
+    - `never`: `first` is never so while `other` is.
+    - `hits`: `first` hits `target`, a dummy by name, `times` times.
+    - `after`: when `first` ends, the sense, memo or while-rule `value` is `to` within `ticks`.
+    - `lasts`: `first` lasts at most `ticks`.
+    - `can`: from `first` there is always some way to play to `other` within `ticks`.
     """
 
     kind: PromiseKind

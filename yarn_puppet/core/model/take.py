@@ -17,15 +17,17 @@ Count = Annotated[int, Meta(ge=0, le=2**53)]
 class Take(Value, frozen=True):
     """The recorded controls of one run.
 
-    `controls` holds (tick, action id, 1 or 0) at each change. With no booth, `senses` (tick, sense
-    id, value) are all that changes; with a booth they are those forced by hand, and a value of None
-    lets one go again. `axes` holds (tick, axis id, step) at each change of a stick, in whole steps
-    of a hundredth. `promises` must hold on its run. The ticks before `first` only lead up to it, as
-    for a piece that was cut out of a longer run.
+    - `controls`: (tick, action id, 1 or 0) at each change.
+    - `axes`: (tick, axis id, step) at each change of a stick, in whole steps of a hundredth.
+    - `senses`: (tick, sense id, value). Without a booth they are all that changes; with one they
+      are those forced by hand, and a value of None lets one go again.
+    - `promises`: what must hold on its run.
+    - `first`: the ticks before it only lead up to it, as for a piece cut out of a longer run.
 
-    The rest is what a game tells in which the puppet runs, and no booth: hits that `landed` as
-    (tick, layer id, visit, pass), `stopped` (tick, 1 or 0) at each change of whether it holds
-    everything, `places` (tick, x, y) where the puppet stands from then on, in pixels.
+    The rest is of a game in which the puppet runs, and of no booth:
+    - `landed`: hits as (tick, layer id, visit, pass).
+    - `stopped`: (tick, 1 or 0) at each change of whether it holds everything.
+    - `places`: (tick, x, y), where the puppet stands from then on, in pixels.
     """
 
     booth: str | None

@@ -46,15 +46,15 @@ AXIS_STEPS = 100
 
 
 class Intent(Value, frozen=True):
-    """An action and a gesture. `seconds` is the threshold of tap, hold and double tap; how long a
-    sequence may take; how far apart the presses of both may be; and after how long a repeat comes
-    again while held.
+    """An action and a gesture. The name is a word of conditions: see `words`.
 
-    `others` are the actions pressed before it in a sequence, in order, and the one pressed with it
-    in both. Armed by its gesture, an intent lives for `buffer` seconds and is used up by the
-    transition that takes it, and with it the press of the action, unless another intent arms
-    `even_if_used`. "held" is a level: it has no buffer and is never used up. The name is a word of
-    conditions: see `words`.
+    `seconds` is the threshold of tap, hold and double tap; how long a sequence may take; how far
+    apart the presses of *both* may be; how often a *repeat* comes again. `others` are the actions
+    pressed before it in a sequence, in order, and the one pressed with it in *both*.
+
+    Once its gesture is made, an intent is armed for `buffer` seconds. The transition that takes it
+    uses it up, and the press of its action with it; only an intent that arms `even_if_used` can
+    still arm by that press. *held* is a level: it has no buffer and is never used up.
     """
 
     id: Identifier
@@ -122,10 +122,12 @@ FacingSide = Literal["right", "up", "left", "down", "up right", "up left", "down
 
 
 class Facing(Value, frozen=True):
-    """How the puppet turns. "mirror": left or right, by the sign of the sense `follows`.
+    """How the puppet turns.
 
-    "four": by the larger of the senses `follows`, to the right, and `follows_up`; at a tie it stays
-    as it is where it may. "eight": the ones between too.
+    - `mirror`: left or right, by the sign of the sense `follows`.
+    - `four`: by the larger of the senses `follows`, to the right, and `follows_up`. At a tie it
+      stays as it is where it may.
+    - `eight`: the ones between too.
     """
 
     kind: Literal["mirror", "four", "eight"] = "mirror"

@@ -16,9 +16,11 @@ HALF = 0.5
 
 
 class HeldProp(NamedTuple):
-    """A prop that a while-rule holds: its picture, where, and whether it is mirrored as the art
-    that holds it; or its clip, whether it looks left (`flipped`), how long it has been played, in
-    seconds, and whether it is held under the figure."""
+    """A prop that a while-rule holds: its picture `shows`, or its `clip`.
+
+    `flipped`: it is mirrored as the art that holds it; of a clip, it looks left. `seconds` is how
+    long the clip has been played. `under`: it is drawn under the figure.
+    """
 
     shows: str
     x: float

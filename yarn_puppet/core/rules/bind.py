@@ -15,10 +15,14 @@ Key = tuple[str, str]
 class Tree(NamedTuple):
     """One node of a bound tree. Equal trees mean the same.
 
-    `operator` is one of "constant" (`value` is it), "sense", "memo", "intent", "threshold" (`value`
-    is its place), "built-in" (`value` is its name), "window" (`value` is a window's name or kind),
-    "in_state" (`value` is a node's id: its place can shift), or an operator or function, applied to
-    `operands`.
+    `value` depends on `operator`:
+    - "constant": it is the constant.
+    - "sense", "memo", "intent", "threshold": its place.
+    - "built-in": its name.
+    - "window": a window's name or kind.
+    - "in_state": a node's id, since its place can shift.
+
+    Any other is an operator or a function, applied to `operands`.
     """
 
     operator: str

@@ -1,9 +1,12 @@
 """Who may go where: of the transitions a state tries, those that can be taken from it, and the
 states they may end in.
 
-Left out are those that the compiler left out; those whose condition never holds; those that wait
-for a window which no clip of the state opens for them; those that would only enter the state they
-leave and are not to; and those behind one that is open whenever they are.
+Left out are transitions
+- that the compiler left out,
+- whose condition never holds,
+- that wait for a window which no clip of the state opens for them,
+- that would only enter the state they leave, and are not to,
+- that stand behind one which matches whenever they do.
 """
 
 from __future__ import annotations

@@ -43,9 +43,11 @@ class RunState(NamedTuple):
 
 
 class GameInput(NamedTuple):
-    """What a game tells of a tick beside controls and senses: the hits that landed since the one
-    before, as (layer id, visit, pass); whether it holds everything, as in a hit stop; and where the
-    puppet stands, in pixels."""
+    """What a game tells of a tick beside controls and senses.
+
+    `landed` are the hits since the tick before, as (layer id, visit, pass). `stopped`: the game
+    holds everything, as in a hit stop. `at` is where the puppet stands, in pixels.
+    """
 
     landed: tuple[tuple[str, int, int], ...] = ()
     stopped: bool = False
@@ -53,10 +55,13 @@ class GameInput(NamedTuple):
 
 
 class Controls(NamedTuple):
-    """One tick's controls: the actions that are down, the senses forced by hand, as (sense id,
-    value), and the sticks that are pushed, as (axis id, whole steps); what a game tells besides,
-    where the puppet runs in one; and of actions that went down and up more often than what is down
-    tells, how often, as (action id, edges)."""
+    """One tick's controls.
+
+    `down` are the actions that are down. `forced` are senses held by hand, as (sense id, value).
+    `axes` are sticks that are pushed, as (axis id, whole steps). `game` is what a game tells
+    besides, where the puppet runs in one. `edges` is how often an action went down and up, as
+    (action id, edges), where that is more often than `down` tells.
+    """
 
     down: frozenset[str]
     forced: tuple[tuple[str, Scalar], ...] = ()

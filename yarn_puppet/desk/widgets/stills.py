@@ -45,7 +45,7 @@ class Stills:
         """Draw the piece in a box, again only where it is another.
 
         It is another where something that it `shows` is not the very same value (values of a puppet
-        are: an edit makes only what it changes again), or where one of the `facts` is not equal.
+        are: an edit replaces only what it changes), or where one of the `facts` is not equal.
         `paint` draws it at its own place, and nothing outside of the box.
         """
         device = painter.device()

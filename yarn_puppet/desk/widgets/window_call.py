@@ -1,10 +1,10 @@
 """What a thread has to say, said in the window's thread.
 
-A thread must hold nothing of the window's while it works. When the window closes meanwhile, the
-thread's would be the last hold on it, and Qt's objects would be taken down in a thread that is not
-theirs; and a signal that is sent while the window's thread takes its sender down is sent from
-memory that is another's by then. So a thread holds a call: what it calls is held by the window
-alone, and the signal that brings it there is of an object that always stands.
+A thread must hold nothing of the window's while it works. If the window closes meanwhile, the
+thread has the last hold on it, and takes Qt's objects down in a thread that is not theirs. A signal
+fares no better: sent while the window's thread takes its sender down, it reads freed memory. So a
+thread holds a call. What it calls is held by the window alone, and the signal that brings the call
+there is of an object that always stands.
 """
 
 from __future__ import annotations

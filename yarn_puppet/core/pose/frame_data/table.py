@@ -18,16 +18,17 @@ from .controls import FirstHit, from_controls
 
 
 class FrameData(NamedTuple):
-    """A state that hits. Ticks: `startup` before the first hit window opens, `active` up to the
-    last tick in which one is open, `recovery` after that; `cancel` the first and last tick in which
-    a cancel window is open, counted from 1, or None.
+    """A state that hits, in ticks, measured by running the engine (`alone`, `controls`).
 
-    `on_hit` and `on_guard` are the advantage over the dummy asked: how many ticks sooner than it
-    the puppet is free again, counted from the first tick that hits to the end of the clip; None
-    where the dummy does not say. `reach` is how far in front of the pivot it hits, in pixels.
-    `from_control` is how many ticks after the first press of the quickest control that leads there
-    its first hit comes, None where none was found; `control` is that intent's name. All of it is
-    measured by running the engine: `alone` and `controls` say how.
+    - `startup`: before the first hit window opens.
+    - `active`: up to the last tick in which one is open.
+    - `recovery`: after that.
+    - `cancel`: the first and last tick in which a cancel window is open, from 1; or None.
+    - `on_hit`, `on_guard`: how many ticks sooner than the dummy the puppet is free again, from the
+      first tick that hits to the end of the clip; None where the dummy does not say.
+    - `reach`: how far in front of the pivot it hits, in pixels.
+    - `from_control`: the least found from a press to the first hit, None where none leads there;
+      `control` is the name of that intent.
     """
 
     state: str

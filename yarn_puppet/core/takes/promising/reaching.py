@@ -1,9 +1,9 @@
 """Whether one can get somewhere: plays on from a tick with many controls until something is so.
 
-What is tried: from the place reached so far, a stretch of play with nothing down, with each action
-down, and with each direction and one other action down; the places reached first are gone on from
-first (breadth first search, places that are as good as the same being visited once). A way that is
-found is a way; that none is found is no proof, so it is said how much was tried.
+From each place that was reached, a stretch of play is tried with nothing down, with each action
+down, and with each direction and one other action down. The places reached first are gone on from
+first (breadth first search); places that are as good as the same are visited once. A way that is
+found is a way. That none is found is no proof, so it is said how much was tried.
 """
 
 from __future__ import annotations

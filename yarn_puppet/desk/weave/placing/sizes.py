@@ -8,10 +8,12 @@ from typing import NamedTuple
 class Size(NamedTuple):
     """How large a card is, and the room around it.
 
-    `above` is from a band's or a channel's edge to a card, `below` from a card to where the next
-    row's begins, `foot` what is left below the last row; `tail` how long a tail is, `frame_pad` how
-    far a frame stands off its cards; `lead` is how far inside its band the first card stands, with
-    the band's name and seam before it.
+    - `above`: from a band's or a channel's edge to a card.
+    - `below`: from a card to where the next row's begins.
+    - `foot`: what is left below the last row.
+    - `tail`: how long a tail is.
+    - `frame_pad`: how far a frame stands off its cards.
+    - `lead`: how far inside its band the first card stands; the band's name and seam are before it.
     """
 
     name: str
