@@ -5,52 +5,28 @@ from __future__ import annotations
 
 from functools import partial
 from math import ceil, floor
-from typing import NamedTuple
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from ....core.engine.compiling.puppets import compile_puppet
 from ....core.model.edits import ready_made as edits
 from ....core.model.graph import Transition
-from ....core.snags.crossings import Crossings
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.dialogs import plain
 from ...widgets.key_table import KeyLine, stepped
 from ...widgets.things import Thing
 from ...widgets.view import DrawnView, distance
-from ..placing.layout import lay_out
-from ..placing.sizes import DOTS
 from ..sentences.conditions import Terms
-from ..showing import Index, Showing
+from ..showing import Showing
+from .ways import Way, Ways
 
 HEAD, SIDE = 92.0, 116.0
 LEAST, MOST = 11.0, 26.0
 LINE = 19.0
 LEAN = 40.0
 """How far the name over the last column leans out beside it."""
-
-
-class Way(NamedTuple):
-    """A transition as one state meets it: its place among all that it can take, its owner, and the
-    states that it may end in."""
-
-    order: int
-    transition: Transition
-    owner: str
-    ends: tuple[str, ...]
-
-
-class _Ordered(NamedTuple):
-    """The states of a layer in their order, the puppet they are of, and what their order comes
-    of."""
-
-    puppet: object
-    layer: str
-    order: object
-    states: list[str]
 
 
 class CrossingsView(DrawnView):
@@ -64,14 +40,7 @@ class CrossingsView(DrawnView):
         self.document, self.showing = document, showing
         self.setAccessibleName("Crossings")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._made: object = None
-        """The puppet that the rest is of."""
-        self._ordered: _Ordered | None = None
-        self._rows: dict[str, dict[str, list[Way]]] = {}
-        """The ways from a state, by the state that they end in: of the rows that were looked at."""
-        self._index = Index(document.puppet)
-        self._crossings: Crossings | None = None
-        self._transitions: dict[str, Transition] = {}
+        self._ways = Ways(document.puppet)
         self._press: tuple[QPointF, int, int] | None = None
         self._at: tuple[int, int] | None = None
         document.puppet_changed.connect(self._resize)
@@ -81,35 +50,10 @@ class CrossingsView(DrawnView):
 
     # What is shown --------------------------------------------------------------------------------
 
-    def _go_on(self) -> Crossings:
-        """The crossings of the puppet as it is."""
-        puppet = self.document.puppet
-        if self._crossings is None or self._made is not puppet:
-            self._made = puppet
-            self._index = Index(puppet)
-            self._crossings = Crossings(compile_puppet(
-                puppet, self._crossings.program if self._crossings else None))
-            self._transitions = {transition.id: transition for transition in puppet.transitions}
-            self._rows = {}
-        return self._crossings
-
     @property
     def states(self) -> list[str]:
         """The states of the layer, band by band."""
-        puppet, layer = self.document.puppet, self.showing.layer
-        before = self._ordered
-        if before is None or before.puppet is not puppet or before.layer != layer:
-            # All that says where they stand: most edits leave it as it was.
-            order = ([(state.id, state.layer, state.group, state.place) for state in puppet.states],
-                     [(group.id, group.layer, group.group) for group in puppet.groups])
-            # In the order of the page: band by band, a group inside one together.
-            states = (
-                before.states
-                if before is not None and (before.layer, before.order) == (layer, order)
-                else list(lay_out(puppet, 900, float("inf"), DOTS, layer).cards)
-            )
-            self._ordered = before = _Ordered(puppet, layer, order, states)
-        return before.states
+        return self._ways.states(self.document.puppet, self.showing.layer)
 
     @property
     def cells(self) -> dict[tuple[str, str], list[Way]]:
@@ -118,23 +62,11 @@ class CrossingsView(DrawnView):
                 for end, ways in self._row(state).items()}
 
     def _row(self, state: str) -> dict[str, list[Way]]:
-        """The ways from a state, by the state that they end in."""
-        self._go_on()
-        found = self._rows.get(state)
-        if found is None:
-            found = self._rows[state] = {}
-            for way in self.ways_out(state):
-                for end in way.ends:
-                    found.setdefault(end, []).append(way)
-        return found
+        return self._ways.row(self.document.puppet, state)
 
     def ways_out(self, state: str) -> list[Way]:
         """Every transition that a state can take, in the order of trying, with its owner."""
-        crossings = self._go_on()
-        return [
-            Way(number, self._transitions[way.transition], way.owner, way.ends)
-            for number, way in enumerate(crossings.ways(state), 1)
-        ]
+        return self._ways.of(self.document.puppet, state)
 
     @property
     def cell_size(self) -> float:
@@ -170,7 +102,7 @@ class CrossingsView(DrawnView):
 
     def draw(self, painter: QPainter) -> None:
         states = self.states
-        self._go_on()
+        self._ways.follow(self.document.puppet)
         if not states:
             theme.draw_text(painter, 12, 26, "No state on this layer yet.",
                             theme.font(13, italic=True), theme.QUIET)
@@ -219,7 +151,8 @@ class CrossingsView(DrawnView):
         self, painter: QPainter, number: int, state: str, chosen: bool, size: float
     ) -> None:
         color = self._color(state)
-        name, area = self._index.states[state].name, QRectF(4, HEAD + number * size, SIDE - 8, size)
+        name, area = self._ways.index.states[state].name, QRectF(
+            4, HEAD + number * size, SIDE - 8, size)
         font = theme.font(min(12.5, max(9.0, size - 3)), strong=chosen)
         shown = theme.elided(name, font, SIDE - 22)
         painter.setPen(Qt.PenStyle.NoPen)
@@ -257,7 +190,7 @@ class CrossingsView(DrawnView):
         first = found[0]
         inner = area.adjusted(2, 2, -2, -2)
         color = self._color(end)
-        direct = first.owner in self._index.states
+        direct = first.owner in self._ways.index.states
         painter.setPen(theme.pen(color, 1.4))
         # Its own ways are filled, those through a group outlined.
         painter.setBrush(color if direct else theme.tint(color, 0.16))
@@ -291,7 +224,7 @@ class CrossingsView(DrawnView):
                             self.width() - x - 10)
 
     def _color(self, node: str) -> QColor:
-        group = self._index.groups.get(self._index.outermost(node) or "")
+        group = self._ways.index.groups.get(self._ways.index.outermost(node) or "")
         return theme.THREADS[group.thread] if group is not None else theme.FAINT
 
     def _is_covered(self, row: int, column: int) -> bool:
