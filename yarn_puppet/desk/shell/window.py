@@ -12,7 +12,6 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from ...core.formats.file_names import said
 from ...core.model.take import Take
 from ...core.takes.promising.promises import Verdict
 from ...core.takes.run import Record
@@ -28,7 +27,6 @@ from ..session.document import Document
 from ..session.files.journal import JournalKeeper
 from ..session.files.own_files import OwnFiles
 from ..session.kept_takes import KeptTakes
-from ..session.largest import larger_than_quick
 from ..session.run.collector import Collector
 from ..session.run.pad_input import PadInput
 from ..session.run.player import Player
@@ -42,6 +40,7 @@ from ..widgets.view import DrawnView
 from .actions import PUPPET_MENU, TAKE_MENU, Actions, Views
 from .appearance import Appearance
 from .exporting import Exporting
+from .file_notices import FileNotices
 from .files import Files
 from .header import Header
 from .news import News
@@ -84,6 +83,7 @@ class Window(QMainWindow):
         self.trace = TraceView(self.document, self.player)
         self.trace.verdicts = self._verdicts
         self.notices = Notices()
+        self.file_notices = FileNotices(self.document, self.notices)
         self.news = News(self.notices, self.settings, first_time)
         self.keeper = JournalKeeper(self.document, journals) if journals is not None else None
         self.own_files = OwnFiles(self.document, self.booths, self.kept,
@@ -115,7 +115,7 @@ class Window(QMainWindow):
         self.document.puppet_changed.connect(self._puppet_changed)
         self.document.world_changed.connect(self._world_changed)
         self.document.replaced.connect(self._puppet_replaced)
-        self.document.replaced.connect(self._say_size)
+        self.document.replaced.connect(self.file_notices.say_size)
         self.document.takes_changed.connect(self._takes_changed)
         self.kept.changed.connect(self._show_broken)
         self.kept.renamed.connect(self._takes_renamed)
@@ -127,8 +127,8 @@ class Window(QMainWindow):
         self.player.state_changed.connect(self.commands.refresh)
         self.files.begun.connect(lambda: self.show_page("Clips"))
         self.files.closable.connect(self.close)
-        self.files.lost.connect(self._say_lost)
-        self.files.opening.connect(self._say_opening)
+        self.files.lost.connect(self.file_notices.say_missing)
+        self.files.opening.connect(self.file_notices.say_opening)
         self.booth.switches.fill_wanted.connect(self.fill_with_booth)
         self.header.page_chosen.connect(self.show_page)
         self.header.keys_asked.connect(self.show_keys)
@@ -283,45 +283,6 @@ class Window(QMainWindow):
         self._title()
         self.commands.refresh()
         self.header.refresh()
-
-    def _say_lost(self, files: list[str]) -> None:
-        """A puppet that was saved names files that are not there: never in silence."""
-        self.notices.drop("lost")
-        if files:
-            few = ", ".join(files[:3]) + (f" and {len(files) - 3} more" if len(files) > 3 else "")
-            self.notices.tell("lost", [
-                Word("Saved, but these files are missing:"), Word(few, strong=True),
-                Word(f"(looked for in {self.document.folder})"),
-                Token("dismiss", theme.INDIGO, quiet=True, name="dismiss",
-                      action=lambda: self.notices.drop("lost"))])
-
-    def _say_opening(self, path: Path | None) -> None:
-        """A large file is being read."""
-        self.notices.drop("opening")
-        if path is not None:
-            self.notices.tell("opening", [Word(f"Opening {said(path.name)}…")])
-
-    def _say_size(self) -> None:
-        """A puppet that is larger than what all is quick with is said to be so."""
-        self.notices.drop("size")
-        larger = larger_than_quick(self.document.puppet)
-        if larger:
-            self.notices.tell(
-                "size",
-                [
-                    Word(
-                        f"This puppet has {larger}: more than the desk is quick with. All works, "
-                        "some of it slowly."
-                    ),
-                    Token(
-                        "dismiss",
-                        theme.INDIGO,
-                        quiet=True,
-                        name="dismiss",
-                        action=lambda: self.notices.drop("size"),
-                    ),
-                ],
-            )
 
     def _takes_renamed(self, names: dict[str, str]) -> None:
         self.player.take_file = names.get(self.player.take_file, self.player.take_file)
