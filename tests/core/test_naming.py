@@ -173,9 +173,15 @@ class Renaming(Case):
                                 *names_of(puppet, kind)})  # type: ignore[arg-type]
             return
         after = checked(renamed(puppet, kind, planned), "puppet")  # type: ignore[arg-type]
-        if kind == "clips" and len({clip.name for clip in puppet.clips}) < len(puppet.clips):
-            return
         new = {each.old: each.new for each in planned}
+        if kind in ("clips", "anchors"):
+            before = [entry.name for entry in getattr(puppet, kind)]
+            if len(set(before)) < len(before):
+                # Of those that had one name all but the first get a number.
+                changed = [entry.name for name, entry in zip(
+                    before, getattr(after, kind), strict=True) if name in new]
+                self.assertEqual(len(set(changed)), len(changed))
+                return
         self.assertEqual(set(names_of(after, kind)),  # type: ignore[arg-type]
                          {new.get(name, name) for name in names_of(
                              puppet, kind)})  # type: ignore[arg-type]

@@ -184,8 +184,8 @@ def puppet_name(puppet: Puppet, node: str) -> str:
 
 
 def renamed(puppet: Puppet, kind: NameKind, renames: Iterable[Rename]) -> Puppet:
-    """With clips, anchors or moments renamed, all at once. Of clips that had one name all but the
-    first get a number.
+    """With clips, anchors or moments renamed, all at once. Where several clips, or anchors, had one
+    name, all but the first get a number.
 
     Raises ValueError where there are `clashes`. Names of windows stand in conditions too, which the
     rules know: see `windows_renamed` there.
