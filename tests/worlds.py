@@ -46,6 +46,7 @@ askings = some.builds(
     locked=some.sampled_from([False, False, True]),
     mode=some.sampled_from(["", "", "ladder", "ledge", "water"]),
     height=some.sampled_from([1.0, 1.0, 0.6]),
+    jump_height=some.sampled_from([1.0, 1.0, 0.0, 0.5, 2.0]),
 )
 
 pressed = some.lists(some.tuples(some.tuples(wishes, askings), some.integers(1, 12)), min_size=3,
