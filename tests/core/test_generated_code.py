@@ -336,8 +336,8 @@ class HandedOff(InFolder):
         sound.write_bytes(kept + b"\0\0")
         with redirect_stderr(StringIO()) as said:
             self.assertEqual(main(again), 2)
-        self.assertIn(f"{sound.name}: already exists, and its content is of the hand-off of "
-                      "first_steps",
+        self.assertIn(f"{sound.name}: already exists and belongs to the hand-off of "
+                      "first_steps, with other content",
                       said.getvalue())
         self.assertFalse((out / "second.c").exists())
         sound.write_bytes(kept)
@@ -358,7 +358,7 @@ class HandedOff(InFolder):
         (out / "first_steps.js").unlink()
         with redirect_stderr(StringIO()) as said:
             self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 2)
-        self.assertIn("first_steps.png: already exists, and was not written by a hand-off",
+        self.assertIn("first_steps.png: already exists and was not written by a hand-off",
                       said.getvalue())
         self.assertEqual((out / "first_steps.png").read_bytes(), b"drawn by hand")
         (out / "first_steps.png").unlink()

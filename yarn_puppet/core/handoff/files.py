@@ -146,9 +146,10 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
         if not same[name] and name not in ours and (path.exists() or path.is_symlink()):
             owners = [manifest for manifest, names in written.items() if name in names]
             if not owners or name not in SHARED:
-                by = (f"its content is of the hand-off of {owners[0].removesuffix(MANIFEST)}"
+                by = (f"belongs to the hand-off of {owners[0].removesuffix(MANIFEST)}, with "
+                      "other content"
                       if owners else "was not written by a hand-off")
-                raise FileProblem(path, "", f"already exists, and {by}. Move it, or choose another "
+                raise FileProblem(path, "", f"already exists and {by}. Move it, or choose another "
                                             "folder")
     changed = sorted([name for name in files if not same[name]],
                     key=lambda name: (not name.endswith(MANIFEST), name))

@@ -1,7 +1,7 @@
 """The tick: a pure function from a program, a state and inputs to the next state and a report.
 
-This is the plain reference, written to be read beside docs/semantics.md. `core/generate` makes a
-faster one of the same program, which is compared with it.
+This is the plain reference, written to be read beside docs/semantics.md. The one that runs
+is `engine/fast`, which is compared with it.
 """
 
 from __future__ import annotations
