@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import zipfile
 from pathlib import Path
+from typing import ClassVar
 from unittest import mock
 
 from PIL import Image
@@ -15,6 +16,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.model.edits.clips import clip_removed
 from yarn_puppet.demo import DEMO_FOLDER
 from yarn_puppet.desk.clips.cutting import cell_reader
 from yarn_puppet.desk.clips.incoming import reader
@@ -285,8 +287,12 @@ class ManyCells(ArtCase):
         patched.start()
         self.addCleanup(patched.stop)
 
-    def test_they_are_looked_at_in_a_thread_and_then_made_into_clips(self) -> None:
+    def ask_for_rows(self) -> None:
         self.hand.token(self.page.cut_sentence, "every row")
+        self.hand.type(" ".join(f"row{number}" for number in range(15)))
+
+    def test_they_are_looked_at_in_a_thread_and_then_made_into_clips(self) -> None:
+        self.ask_for_rows()
         self.assertIn("of 300 · Esc stops it",
                       " ".join(part.text for part in self.page.cut_sentence.parts))
         self.assertEqual(self.puppet.clips, ())
@@ -296,13 +302,124 @@ class ManyCells(ArtCase):
         self.assertEqual(self.page.upper.currentIndex(), 0)
 
     def test_stopped_nothing_has_changed(self) -> None:
-        self.hand.token(self.page.cut_sentence, "every row")
+        self.ask_for_rows()
         self.hand.key(self.page.cut, Qt.Key.Key_Escape)
         self.go_on.set()
         self.quiet()
         self.assertEqual(self.puppet.clips, ())
         self.assertEqual(self.page.upper.currentIndex(), 1)
         self.hand.token(self.page.cut_sentence, "done")
+
+
+class Strips(ArtCase):
+    """Files of one row: a clip each, at once."""
+
+    ROWS: ClassVar = {"idle": (0, 6), "walk": (1, 8), "crouch": (2, 3), "hang": (3, 3),
+                      "slam": (5, 10)}
+
+    def setUp(self) -> None:
+        super().setUp()
+        sheet = Image.open(DEMO_FOLDER / "lamplighter.png")
+        self.strips = []
+        for name, (row, count) in self.ROWS.items():
+            self.strips.append(self.folder / f"Pell_{name}_strip.png")
+            sheet.crop((0, row * 64, count * 96, row * 64 + 64)).save(self.strips[-1])
+
+    def frames(self) -> dict[str, int]:
+        return {clip.name: len(clip.frames) for clip in self.puppet.clips}
+
+    def test_five_of_them_are_five_named_clips_in_one_gesture(self) -> None:
+        gestures = self.hand.gestures
+        self.drop(*self.strips)
+        self.assertEqual(self.hand.gestures, gestures, "but the drop itself")
+        self.assertEqual(self.frames(), {name: count for name, (_, count) in self.ROWS.items()})
+        self.assertEqual(len({clip.pivot for clip in self.puppet.clips}), 1,
+                         "one figure stands in the same place of every strip")
+        self.assertTrue(all(frame.mark and frame.boxes
+                            for clip in self.puppet.clips for frame in clip.frames))
+        self.window.document.undo()
+        self.assertEqual((self.puppet.clips, self.puppet.sheets), ((), ()))
+        self.assertFalse(self.page.news_sentence.isVisible(), "there is nothing to be put right")
+
+    def test_a_count_and_a_name_are_put_right_before_done(self) -> None:
+        self.drop(*self.strips)
+        sentence = self.page.news_sentence
+        self.hand.token(sentence, "frames of walk")
+        self.hand.type("4")
+        self.assertEqual(self.frames()["walk"], 4)
+        self.assertEqual({frame.cell.width for frame in self.puppet.clip("walk").frames}, {192})
+        self.hand.token(sentence, "frames of walk")
+        self.hand.type("8")
+        self.assertEqual({frame.cell.width for frame in self.puppet.clip("walk").frames}, {96})
+        self.hand.token(sentence, "came in idle")
+        self.hand.type("stand")
+        self.assertIn("stand", self.frames())
+        self.hand.token(sentence, "came in done")
+        self.assertFalse(sentence.isVisible())
+
+    def test_a_width_that_is_no_multiple_leaves_pixels_over_and_loses_none_of_the_others(
+        self,
+    ) -> None:
+        odd = self.folder / "odd_strip.png"
+        Image.open(self.strips[1]).crop((0, 0, 767, 64)).save(odd)
+        self.drop(odd, self.strips[0])
+        self.assertEqual(self.frames()["Pell_idle"], 6)
+        first = self.puppet.clips[0]
+        self.hand.token(self.page.news_sentence, f"frames of {first.id}")
+        self.hand.type("5")
+        self.assertEqual([(frame.cell.x, frame.cell.width) for frame in
+                          self.puppet.clips[0].frames], [(153 * at, 153) for at in range(5)])
+
+    def test_with_a_sheet_of_rows_among_them_that_is_to_be_cut(self) -> None:
+        self.drop(*self.strips[:2], DEMO_FOLDER / "lamplighter.png")
+        self.assertEqual(self.frames(), {"idle": 6, "walk": 8})
+        self.assertEqual(self.page.upper.currentIndex(), 1)
+
+    def test_a_still_is_a_clip_of_one_frame(self) -> None:
+        still = self.folder / "hero.png"
+        self.steps_of_walk[0].save(still)
+        self.drop(still)
+        self.assertEqual(self.frames(), {"hero": 1})
+
+    def test_a_sheet_is_cut_again_read_from_another_file_or_taken_out(self) -> None:
+        self.drop(*self.strips[:2])
+        self.hand.click(self.page.recut)
+        self.hand.token(self.page.cut_sentence, "sheet")
+        self.hand.pick("cut Pell_walk_strip.png")
+        self.assertEqual(self.page.cut.sheet_id, self.puppet.sheets[1].id)
+        self.hand.token(self.page.cut_sentence, "sheet")
+        with self.assertRaises(LookupError, msg="a clip is cut from it"):
+            self.hand.pick("remove it: no clip is cut from it")
+        self.hand.key(self.window, Qt.Key.Key_Escape)
+        other = self.folder / "elsewhere.png"
+        Image.open(self.strips[1]).save(other)
+        self.hand.token(self.page.cut_sentence, "sheet")
+        self.hand.pick("another file in its place…")
+        self.answer_file(other)
+        self.quiet()
+        self.assertTrue(self.puppet.sheets[1].path.endswith("elsewhere.png"))
+        self.assertEqual(self.frames(), {"idle": 6, "walk": 8})
+        self.window.document.edit("remove clip", clip_removed(self.puppet, "walk"))
+        self.hand.token(self.page.cut_sentence, "sheet")
+        self.hand.pick("remove it: no clip is cut from it")
+        self.assertEqual(len(self.puppet.sheets), 1)
+
+    def test_one_sheet_of_named_rows_takes_three_gestures(self) -> None:
+        sheet = self.folder / "hero.png"
+        Image.open(DEMO_FOLDER / "lamplighter.png").crop((0, 0, 960, 256)).save(sheet)
+        self.drop(sheet)
+        gestures = self.hand.gestures
+        self.hand.token(self.page.cut_sentence, "every row")
+        self.hand.type("idle, walk, -, hang")
+        self.assertLessEqual(self.hand.gestures - gestures + 1, 3)
+        self.assertEqual(self.frames(), {"idle": 6, "walk": 8, "hang": 3})
+
+    def test_names_that_do_not_fit_the_rows_are_said(self) -> None:
+        self.drop(DEMO_FOLDER / "lamplighter.png")
+        self.hand.token(self.page.cut_sentence, "every row")
+        check = self.hand.popup().field.check
+        self.assertEqual(check("idle walk"), "expected 16 names, found 2; - leaves a row out")
+        self.assertIn("twice", check(", ".join(["idle"] * 16)))
 
 
 class CuttingBySize(ArtCase):

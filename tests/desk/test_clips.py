@@ -232,6 +232,7 @@ class Cutting(ClipsPage):
         before = len(self.puppet.clips)
         self.hand.click(self.page.recut)
         self.hand.token(self.page.cut_sentence, "every row")
+        self.hand.pick("row 1 to row 16")
         added = self.puppet.clips[before:]
         self.assertEqual([len(clip.frames) for clip in added],
                          [6, 8, 3, 3, 7, 10, 3, 4, 6, 3, 6, 6, 6, 3, 4, 6])

@@ -44,6 +44,7 @@ from .frame.measuring import Measures
 from .frame.tool_sentence import tool_sentence
 from .frame.view_sentence import play_tokens, view_sentence
 from .incoming.bringing_in import PICTURES, BringingIn
+from .incoming.came_in import CameIn
 from .incoming.news import NewsList, news_parts
 from .lanes.editing import HandledLanes
 from .lanes.event_sentence import counts_words, event_sentence
@@ -85,6 +86,7 @@ class ClipsPage(QWidget):
         self.cutting = CutPanel(document, self.desk, art)
         self.cut, self.cut_sentence = self.cutting.cut, self.cutting.sentence
         self.bringing = BringingIn(document, art, settings, self)
+        self.came_in = CameIn(document, art, self)
         self.saving = Saving(document, art, settings, self)
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
         self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(
@@ -187,7 +189,11 @@ class ClipsPage(QWidget):
         self.saving.progressed.connect(self.refresh)
         self.measures.measured.connect(self._measured)
         self.bringing.clip_made.connect(self.desk.show_clip)
+        self.bringing.clips_made.connect(self._clips_came)
+        self.came_in.changed.connect(self.refresh)
         self.bringing.sheet_made.connect(self.cut_sheet)
+        self.cutting.wanted.connect(self.cut_sheet)
+        self.cutting.replace_asked.connect(self._find_file)
         self.sources.changed.connect(self._art_changed)
 
     # What is shown --------------------------------------------------------------------------------
@@ -207,7 +213,8 @@ class ClipsPage(QWidget):
         self.play_sentence.show_parts(play_tokens(desk))
         self.view_sentence.show_parts(view_sentence(desk, self.frame_view, self.measures))
         self.heading_sentence.show_parts(self._more())
-        changed = news_parts(self.document, self.sources, self._find_file, self._look)
+        changed = self.came_in.parts() or news_parts(self.document, self.sources, self._find_file,
+                                                     self._look)
         self.news_sentence.show_parts(changed)
         self.news_sentence.setVisible(bool(changed))
         self.counts.setText(counts_words(self.document, desk))
@@ -283,6 +290,7 @@ class ClipsPage(QWidget):
         self.upper.setCurrentIndex(0)
         self._to_cut = ""
         self.desk.clip_id = None
+        self.came_in.done()
         self.measures.forget()
 
     # Art ------------------------------------------------------------------------------------------
@@ -301,12 +309,17 @@ class ClipsPage(QWidget):
         self.frame_view.update()
         self.refresh()
 
+    def _clips_came(self, clips: tuple[str, ...]) -> None:
+        self.finish_cutting()
+        self.desk.show_clip(clips[0])
+        self.came_in.show(clips)
+
     def _find_file(self, sheet: str) -> None:
         def found(path: Path) -> None:
             if problem := self.sources.find_again(sheet, path):
                 complain(self.window(), "This file cannot be used", problem)
 
-        choose_file(self, "Find the art again", PICTURES, self.settings.folder, found,
+        choose_file(self, "The file of this sheet", PICTURES, self.settings.folder, found,
                     preview=PicturePreview)
 
     def _look(self, sheet: str) -> None:

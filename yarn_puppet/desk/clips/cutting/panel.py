@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from PyQt6.QtCore import QPoint, QRect, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
+from ....core.art.clip_names import USUAL_WORDS, named_rows, rows_problem
 from ....core.art.cutting import counted_grid, grid_size, guess_grid
 from ....core.model.clips import Cell, Grid, Islands
 from ....core.model.edits.directions import directions_added, expanded, suggested_patterns
@@ -26,6 +27,7 @@ from ...widgets.sentence import Sentence
 from ..clip_desk import ClipDesk
 from .cell_reader import CellReader, Then
 from .fitting import Drawn, clip_from_cells, frame_like, pivot_like, under_all
+from .sheets import REMOVE, REPLACE, sheet_field, without
 from .view import CutView, Rows
 
 ADD = "\0"
@@ -40,6 +42,10 @@ class CutPanel(Panel):
     finished = pyqtSignal()
     refit = pyqtSignal(str)
     """The sheet's clips are to follow the way it is cut now."""
+    wanted = pyqtSignal(str)
+    """Another sheet is to be cut."""
+    replace_asked = pyqtSignal(str)
+    """A sheet is to be read from another file."""
 
     def __init__(self, document: Document, desk: ClipDesk, art: Art) -> None:
         sentence, cut = Sentence(), CutView()
@@ -97,7 +103,9 @@ class CutPanel(Panel):
                 if frame.cell.sheet == sheet.id]
         cut.used = frozenset(mine) & frozenset(cut.cells)
         parts: list[Part] = [
-            Word(sheet.name, strong=True), Word(f"{image.width()}×{image.height()} px · cut by"),
+            Token(sheet.name, theme.INK, name="sheet", tip="Another sheet, or another file for it",
+                  field=sheet_field(self.document.puppet, sheet, self._act_on_sheet)),
+            Word(f"{image.width()}×{image.height()} px · cut by"),
             Token("islands" if cut.islands else "grid", theme.INDIGO, name="cut by",
                   field=choice_field(
                 "islands" if cut.islands else "grid",
@@ -107,13 +115,8 @@ class CutPanel(Panel):
         parts += self._island_words() if cut.islands else self._grid_words()
         parts += [
             Word(f"· drag over cells, or click a row{'; ● is in a clip' if cut.used else ''} ·"),
-            Token(
-                "a clip from every row",
-                theme.WOAD,
-                action=self._every_row,
-                quiet=True,
-                name="every row",
-            ),
+            Token("a clip from every row", theme.WOAD, quiet=True, name="every row",
+                  field=self._rows_field()),
             Token(
                 "directions…",
                 theme.WOAD,
@@ -137,6 +140,16 @@ class CutPanel(Panel):
                            tip="Back (Esc)"))
         self.sentence.show_parts(parts)
         cut.update()
+
+    def _act_on_sheet(self, act: str) -> None:
+        sheet = self.cut.sheet_id
+        if act == REPLACE:
+            self.replace_asked.emit(sheet)
+        elif act == REMOVE:
+            self.document.edit("remove sheet", lambda now: without(now, sheet))
+            self.finished.emit()
+        else:
+            self.wanted.emit(act)
 
     def _grid_words(self) -> list[Part]:
         grid, image = self.cut.grid, self.cut.image
@@ -247,17 +260,36 @@ class CutPanel(Panel):
         self.cut.pick = ()
         self.refresh()
 
-    def _every_row(self) -> None:
-        rows = self.cut.rows
-        self._look(self.cut.cells, lambda drawn: self._rows_made(rows, drawn))
+    def _rows_field(self) -> Field:
+        """The names of all rows in one line; Enter alone gives them numbers."""
+        count = len(self.cut.rows)
+        numbers = ", ".join(f"row {number + 1}" for number in range(count))
+        usual = " ".join(USUAL_WORDS[:count])
+        offers = [Suggestion(usual, usual, "the usual words")] if count <= len(USUAL_WORDS) else []
+        offers.append(Suggestion(f"row 1 to row {count}", numbers, "by number"))
+        return Field(
+            "", self._every_row, tuple(offers), check=lambda text: rows_problem(text, count),
+            hint=f"{count} name{'s' * (count != 1)} from the top, as: {usual}; - leaves a row out",
+        )
 
-    def _rows_made(self, rows: Rows, drawn: Mapping[Cell, Drawn]) -> None:
-        puppet, last = self.document.puppet, ""
-        for number, row in enumerate(rows):
-            puppet, last = clip_from_cells(puppet, drawn, f"row {number + 1}", row)
+    def _every_row(self, text: str) -> None:
+        rows, names = self.cut.rows, named_rows(text)
+        # The sheet may have been cut otherwise since it was asked.
+        if problem := rows_problem(text, len(rows)):
+            complain(self.window(), "The cut has changed since", problem)
+            return
+        self._look(self.cut.cells, lambda drawn: self._rows_made(names, rows, drawn))
+
+    def _rows_made(
+        self, names: Sequence[str], rows: Rows, drawn: Mapping[Cell, Drawn]
+    ) -> None:
+        puppet, first = self.document.puppet, ""
+        for name, row in zip(names, rows, strict=True):
+            if name:
+                puppet, id = clip_from_cells(puppet, drawn, name, row)
+                first = first or id
         self.document.edit("make clips of rows", puppet)
-        if last:
-            self.desk.show_clip(last)
+        self.desk.show_clip(first)
         self.finished.emit()
 
     # A sheet of directions ------------------------------------------------------------------------

@@ -10,16 +10,18 @@ from PyQt6.QtWidgets import QWidget
 
 from ....core.formats.errors import FileProblem
 from ....core.formats.replacing import write_safely
-from ....core.model.clips import Cell, Frame
+from ....core.model.clips import Cell, Frame, Sheet
 from ....core.model.edits import clips as edits
 from ....core.model.puppet import Puppet
 from ...pictures.art import Art
 from ...pictures.preview import PicturePreview
 from ...session.document import Document
 from ...session.settings import Settings
+from ...session.work.job import Job
 from ...widgets.asking import Answer, ask, complain
 from ...widgets.dialogs import choose_file, choose_folder
 from .reader import PictureReader, Read, Unread
+from .strips import LookedAt, looked_at, strips_added, width_together
 
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
 
@@ -28,6 +30,8 @@ class BringingIn(QObject):
     """Reads what is given in a thread, and makes sheets and clips of it in one edit."""
 
     progressed = pyqtSignal()
+    clips_made = pyqtSignal(tuple)
+    """The ids of clips that strips have become."""
     clip_made = pyqtSignal(str)
     sheet_made = pyqtSignal(str)
     """A still has come in: it is to be cut."""
@@ -38,14 +42,19 @@ class BringingIn(QObject):
         self.reader = PictureReader(self)
         self.reader.finished.connect(self._read)
         self.reader.progressed.connect(self.progressed)
+        self.looking = Job(self)
+        self.looking.progressed.connect(self.progressed)
 
     @property
     def busy(self) -> bool:
         """Whether files are being read."""
-        return bool(self.reader.total)
+        return bool(self.reader.total or self.looking.total)
 
     def said(self) -> str:
         """How far the reading is."""
+        if self.looking.total:
+            return (f"looking at strip {self.looking.done + 1} of {self.looking.total}"
+                    " · Esc stops it")
         done, whole = self.reader.part
         within = f", picture {done + 1} of {whole}" if whole else ""
         return f"reading {self.reader.done + 1} of {self.reader.total}{within} · Esc stops it"
@@ -68,6 +77,7 @@ class BringingIn(QObject):
     def cancel(self) -> None:
         """Stop reading; nothing of what was asked for comes in."""
         self.reader.cancel()
+        self.looking.cancel()
 
     def paste(self, data: QMimeData | None) -> bool:
         """Bring in copied files, or a copied picture, which is given a file first. False where
@@ -108,29 +118,17 @@ class BringingIn(QObject):
     # What was read --------------------------------------------------------------------------------
 
     def _read(self, read: list[Read], unread: list[Unread]) -> None:
-        """Stills become sheets to cut, what moves a clip; what is wrong is said, and the rest still
-        comes in."""
-        puppet, last, last_clip = self.document.puppet, None, None
-        for each in read:
-            self.settings.folder = str(each.path.parent)
-            known = next((sheet for sheet in puppet.sheets
-                          if (self.document.folder / sheet.path).resolve() == each.path.resolve()),
-                          None)
-            if known is not None:
-                last, last_clip = known.id, None
-                continue
-            puppet, id = edits.sheet_added(puppet, self.document.stored(each.path), each.path.name,
-                                           each.grid)
-            self.art.know(self.document.folder / puppet.sheets[-1].path, each.images)
-            if len(each.images) > 1:
-                puppet, last_clip = self._clip_of(puppet, id, each)
-            else:
-                last, last_clip = id, None
-        self.document.edit("bring in art", puppet)
-        if last_clip is not None:
-            self.clip_made.emit(last_clip)
-        elif last is not None:
-            self.sheet_made.emit(last)
+        """What is wrong is said, and the rest still comes in, once the strips among it were looked
+        at."""
+        # A file that was given twice comes in once.
+        read = list({each.path.resolve(): each for each in read}.values())
+        strips = [each for each in read if each.frames and self._known(each) is None]
+        if strips:
+            width = width_together(strips)
+            self.looking.start(strips, lambda each: looked_at(each, width),
+                               lambda looked: self._come_in(read, looked))
+        else:
+            self._come_in(read, [])
         wrong = [each.words for each in unread if not each.large]
         wrong += [words for each in read for words in each.left_out]
         if wrong:
@@ -138,6 +136,41 @@ class BringingIn(QObject):
         large = [each for each in unread if each.large]
         if large:
             self._ask_large(large)
+
+    def _known(self, read: Read) -> Sheet | None:
+        """The sheet that a file is already."""
+        return next((sheet for sheet in self.document.puppet.sheets
+                     if (self.document.folder / sheet.path).resolve() == read.path.resolve()), None)
+
+    def _come_in(self, read: list[Read], strips: list[LookedAt]) -> None:
+        """Strips and what moves become clips, sheets of several rows are to be cut; all of it in
+        one edit."""
+        puppet, last, last_clip = self.document.puppet, None, None
+        looked = {strip.read.path for strip in strips}
+        for each in read:
+            self.settings.folder = str(each.path.parent)
+            known = self._known(each)
+            if known is not None:
+                last, last_clip = known.id, None
+            elif each.path not in looked:
+                puppet, id = edits.sheet_added(puppet, self.document.stored(each.path),
+                                               each.path.name, each.grid)
+                self.art.know(self.document.folder / puppet.sheets[-1].path, each.images)
+                if len(each.images) > 1:
+                    puppet, last_clip = self._clip_of(puppet, id, each)
+                else:
+                    last, last_clip = id, None
+        paths = [self.document.stored(strip.read.path) for strip in strips]
+        for strip, path in zip(strips, paths, strict=True):
+            self.art.know(self.document.folder / path, strip.read.images)
+        puppet, made = strips_added(puppet, strips, paths)
+        self.document.edit("bring in art", puppet)
+        if made:
+            self.clips_made.emit(tuple(made))
+        if last_clip is not None:
+            self.clip_made.emit(last_clip)
+        elif last is not None:
+            self.sheet_made.emit(last)
 
     def _clip_of(self, puppet: Puppet, sheet: str, each: Read) -> tuple[Puppet, str]:
         """The clip of a picture that moves, its frames marked by what is drawn in them."""

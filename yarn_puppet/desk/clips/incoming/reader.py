@@ -12,6 +12,7 @@ from PyQt6.QtGui import QImage
 
 from ....core.art.cutting import guess_grid
 from ....core.art.marks import mark_of
+from ....core.art.strips import count_frames, is_strip
 from ....core.formats.file_names import path_problem, said
 from ....core.formats.pictures.apart.reading_apart import OnProgress, Stopped
 from ....core.formats.pictures.budget import HARDEST_PIXELS, MOST_PIXELS
@@ -25,7 +26,8 @@ from ...session.work.job import Job
 class Read(NamedTuple):
     """A file or folder read: its pages, and their durations in milliseconds.
 
-    For a still the guess at its grid, for what moves the mark of each page.
+    For a still the guess at its grid and, where it is a strip, how many frames it holds; for what
+    moves the mark of each page.
     """
 
     path: Path
@@ -35,6 +37,8 @@ class Read(NamedTuple):
     marks: tuple[Mark | None, ...]
     left_out: tuple[str, ...] = ()
     """What of a folder cannot be read, and why."""
+    frames: int = 0
+    """Of a strip; zero for everything else."""
 
 
 class Unread(NamedTuple):
@@ -104,6 +108,10 @@ def _read(path: Path, most: int, progress: OnProgress, wanted: Callable[[], bool
     except (ValueError, MemoryError) as error:
         return Unread(path, str(error) or f"{said(path)}: there is not enough memory for it")
     still = len(images) == 1
-    grid = guess_grid(alpha_of(images[0])) if still else None
+    grid, frames = None, 0
+    if still:
+        alpha = alpha_of(images[0])
+        grid = guess_grid(alpha)
+        frames = count_frames(alpha, path.stem) if is_strip(alpha) else 0
     marks = () if still else tuple(mark_of(pixels_of(image)) for image in images)
-    return Read(path, images, durations, grid, marks, tuple(left_out))
+    return Read(path, images, durations, grid, marks, tuple(left_out), frames)

@@ -262,15 +262,15 @@ class Sources(QObject):
             self.changed.emit()
 
     def find_again(self, sheet: str, path: Path) -> str:
-        """A missing sheet was found: use this file, and others that are missing where the same move
-        takes them.
+        """A sheet is to be read from this file. Where it was missing, others that are missing are
+        too, where the same move takes them.
 
         What speaks against it, and then nothing was changed; empty where nothing does.
         """
         puppet = self.document.puppet
         missing = {each.id: self._path(each) for each in self.missing}
         if sheet not in missing:
-            return ""
+            missing = {each.id: self._path(each) for each in puppet.sheets if each.id == sheet}
         used = {self._path(each).resolve() for each in puppet.sheets if each.id not in missing}
         if problem := path_problem(path):
             return problem
@@ -280,7 +280,7 @@ class Sources(QObject):
         for id, there in found.items():
             puppet = changed(puppet, "sheets", id, path=self.document.stored(there))
             self.news.pop(id, None)
-        self.document.edit("find art again", puppet)
+        self.document.edit("another file for a sheet", puppet)
         for id in found:
             path = self.art.path_of(id)
             self.art.forget(path)

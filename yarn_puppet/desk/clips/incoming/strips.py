@@ -1,0 +1,110 @@
+"""Strips become clips, one each: what is drawn in their frames is looked at in a thread."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from msgspec.structs import replace
+from PyQt6.QtGui import QImage
+
+from ....core.art.clip_names import clip_names
+from ....core.art.strips import common_width, count_frames, strip_cells, strip_grid
+from ....core.model.clips import Cell, Clip, Grid, Point
+from ....core.model.edits.clips import sheet_added
+from ....core.model.edits.entries import changed
+from ....core.model.edits.frames.attachments import reframed
+from ....core.model.puppet import Puppet
+from ...pictures.pixels import alpha_of, cell_pixels
+from ..cutting.fitting import Drawn, clip_from_cells, drawn_in, under_all
+from .reader import Read
+
+
+class LookedAt(NamedTuple):
+    """A strip that was looked at: its frames' cells, of a sheet that is not there yet, and what is
+    drawn in each."""
+
+    read: Read
+    frames: int
+    cells: tuple[Cell, ...]
+    drawn: tuple[Drawn, ...]
+
+    @property
+    def grid(self) -> Grid:
+        """How its sheet is cut."""
+        picture = self.read.images[0]
+        return strip_grid(picture.width(), picture.height(), self.frames)
+
+
+def width_together(reads: Sequence[Read]) -> int | None:
+    """The width of a frame that strips which came together mostly have, or None."""
+    return common_width([(each.images[0].width(), each.frames) for each in reads])
+
+
+def looked_at(read: Read, width: int | None) -> LookedAt:
+    """Look at a strip; `width` is that of the others' frames."""
+    alpha = alpha_of(read.images[0])
+    count = count_frames(alpha, read.path.stem, width)
+    return LookedAt(read, count, *cells_and_drawn("strip", read.images[0], count))
+
+
+def cells_and_drawn(
+    sheet: str, image: QImage, count: int
+) -> tuple[tuple[Cell, ...], tuple[Drawn, ...]]:
+    """The cells of so many frames, and what is drawn in each."""
+    cells = strip_cells(sheet, alpha_of(image), count)
+    return cells, tuple(drawn_in(cell_pixels([image], cell)) for cell in cells)
+
+
+def strips_added(
+    puppet: Puppet, strips: Sequence[LookedAt], paths: Sequence[str]
+) -> tuple[Puppet, list[str]]:
+    """With a sheet and a looping clip for each strip, `paths` as the puppet's file holds them; also
+    the ids of the clips.
+
+    Strips whose cells are alike share a pivot: of one figure, it stands in the same place of each.
+    """
+    names = clip_names([strip.read.path.stem for strip in strips])
+    pivots = _pivots(strips)
+    ids = []
+    for strip, path, name in zip(strips, paths, names, strict=True):
+        puppet, sheet = sheet_added(puppet, path, strip.read.path.name, strip.grid)
+        cells = tuple(replace(cell, sheet=sheet) for cell in strip.cells)
+        puppet, id = clip_from_cells(puppet, dict(zip(cells, strip.drawn, strict=True)), name,
+                                     cells)
+        puppet = changed(puppet, "clips", id, pivot=pivots[_size(strip.cells)])
+        ids.append(id)
+    return puppet, ids
+
+
+def _size(cells: Sequence[Cell]) -> tuple[int, int]:
+    return cells[0].width, cells[0].height
+
+
+def _pivots(strips: Sequence[LookedAt]) -> Mapping[tuple[int, int], Point | None]:
+    """By the size of cells: under the feet of all strips that have it."""
+    alike: dict[tuple[int, int], list[Point | None]] = {}
+    for strip in strips:
+        alike.setdefault(_size(strip.cells), []).append(
+            under_all([drawn.feet for drawn in strip.drawn]))
+    return {size: under_all(feet) for size, feet in alike.items()}
+
+
+def recounted(
+    puppet: Puppet, clip: str, grid: Grid, cells: Sequence[Cell], drawn: Sequence[Drawn]
+) -> Puppet:
+    """With the strip that a clip was made of cut into other frames; what hung on the first ones
+    stays on them, and the clip keeps its name and its mode."""
+    found = puppet.clip(clip)
+    if found is None or not found.frames:
+        return puppet
+    puppet = changed(puppet, "sheets", cells[0].sheet, grid=grid, islands=None)
+    bare, id = clip_from_cells(puppet, dict(zip(cells, drawn, strict=True)), "cut", cells)
+    made: Clip | None = bare.clip(id)
+    assert made is not None
+    origins = [number if number < len(found.frames) else None for number in range(len(cells))]
+    frames = [replace(frame, duration=found.frames[min(number, len(found.frames) - 1)].duration)
+              for number, frame in enumerate(made.frames)]
+    moved = reframed(replace(found, pivot=made.pivot), frames, origins)
+    return changed(puppet, "clips", clip, frames=moved.frames, pivot=made.pivot,
+                   moments=moved.moments, windows=moved.windows)
