@@ -26,6 +26,7 @@ from yarn_puppet.core.formats.writing import plain
 from yarn_puppet.core.model.clips import Anchor
 from yarn_puppet.core.model.events import Deed, Moment, Rule, Window
 from yarn_puppet.core.model.graph import (
+    BODY,
     Blend,
     Group,
     Layer,
@@ -117,6 +118,25 @@ def nested() -> tuple[Puppet, list[Tick]]:
              (26, 40, "guard"),
              (42, 44, "attack"), (50, 52, "attack")]
     return puppet_of([clip("c")], states, ways, groups=groups), held(*spans, ticks=60)
+
+
+def waiting() -> tuple[Puppet, list[Tick]]:
+    """States that wait for a clip, alone, as the start of a group and of the layer, and all in a
+    group of theirs."""
+    groups = (Group("first", "First", start="a"), Group("bare", "Bare", start="d"),
+              Group("rest", "Rest", start="e"))
+    states = [State("a", "A", group="first", waits_for="stand"),
+              State("b", "B", group="first", clip="c", waits_for="stand"),
+              State("d", "D", group="bare", waits_for="walk"),
+              State("e", "E", group="rest", waits_for="fall"),
+              State("f", "F", group="rest", clip="c"), State("g", "G", waits_for="rise")]
+    ways = [Transition("bd", "b", "bare", "press_jump"), Transition("ba", "b", "a", "tap_attack"),
+            Transition("br", "b", "rest", "press_jump"), Transition("fg", "f", "g"),
+            Transition("fb", "f", "first", "tap_attack")]
+    puppet = puppet_of([clip("c")], states, ways, groups=groups,
+                       layers=(Layer(BODY, "body", "a"), Layer("idle", "idle", "g")))
+    return puppet, held((2, 4, "jump"), (6, 8, "attack"), (12, 14, "jump"), (16, 18, "attack"),
+                        ticks=24)
 
 
 def values() -> tuple[Puppet, list[Tick]]:
@@ -270,7 +290,7 @@ def eight() -> tuple[Puppet, list[Tick]]:
 
 def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
     def make() -> tuple[Puppet, list[Tick]]:
-        shaker = Shaker(seed)
+        shaker = Shaker(seed, waiting=False)
         puppet = shaker.puppet()
         return puppet, [
             (tuple(each for each in ("a", "b", "c") if shaker.chance(4)), {
@@ -285,6 +305,7 @@ def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
 
 CASES: dict[str, Callable[[], tuple[Puppet, list[Tick]]]] = {
     "gestures": gestures, "back_and_forth": back_and_forth, "hits": hits, "nested": nested,
+    "waiting": waiting,
     "values": values,
     "spread": spread, "pressed_together": pressed_together, "blends": blends,
     "while_rules": while_rules, "combo": combo,

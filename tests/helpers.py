@@ -18,6 +18,7 @@ from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.model.world import World
 from yarn_puppet.core.takes.run import Controls, Record, Setup, advance, set_up, start
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
+from yarn_puppet.demo.make.lamplighter import INTENTS
 
 settings.register_profile(
     "here", max_examples=25, deadline=None, derandomize=True,
@@ -100,8 +101,8 @@ def puppet_of(
     **values: object,
 ) -> Puppet:
     """A puppet with the starter's wiring."""
-    made = replace(new_puppet("test"), rate=rate, clips=tuple(clips), states=tuple(states),
-                   transitions=tuple(transitions))
+    made = replace(new_puppet("test"), intents=INTENTS, rate=rate, clips=tuple(clips),
+                   states=tuple(states), transitions=tuple(transitions))
     return replace(made, **values)
 
 

@@ -82,10 +82,11 @@ RULES = (
 
 
 class Shaker:
-    """Draws from a seed."""
+    """Draws from a seed; `waiting` says whether some states wait for clips."""
 
-    def __init__(self, seed: int) -> None:
+    def __init__(self, seed: int, waiting: bool = True) -> None:
         self.random = Random(seed)
+        self.waiting = waiting
 
     def pick(self, options: Sequence[Option]) -> Option:
         """One of some options."""
@@ -134,6 +135,8 @@ class Shaker:
                 self.rules(), self.deeds(),
                 self.deeds(), deaf_to=self.deaf(),
                 spread=self.pick([None, None, None, "spread", "gone"]),
+                # One in three of those that play nothing waits for a clip.
+                waits_for="walk" if self.waiting and len(made_states) % 3 == 1 else "",
             ))
         transitions = [
             Transition(f"t{number}", self.pick(nodes), self.pick(nodes), self.pick(CONDITIONS),

@@ -145,7 +145,8 @@ class SimpleEngine:
             start = self.node(entry.start)
             end = self.end_of(start) if start is not None and start.layer == layer.id else None
             if end is None:
-                end = next((state for state in puppet.states if state.layer == layer.id), None)
+                end = next((state for state in puppet.states if state.layer == layer.id
+                            and not self.waits(state)), None)
             layer.visit = -1
             self.put(layer, end)
         for layer in self.layers:
@@ -177,7 +178,7 @@ class SimpleEngine:
         if not self.exists(node):
             return None
         if node in self.puppet.states:
-            return node
+            return None if self.waits(node) else node
         if node.remembers and node.id in self.remembers:
             return self.node(self.remembers[node.id])
         start = self.node(node.start)
@@ -185,14 +186,17 @@ class SimpleEngine:
             end = self.end_of(start)
             if end is not None:
                 return end
-        inside = self.inside(node)
+        inside = [state for state in self.inside(node) if not self.waits(state)]
         return inside[0] if inside else None
+
+    def waits(self, state: Any) -> bool:
+        return state.waits_for != "" and state.clip is None and state.spread is None
 
     def usable(self, transition: Any) -> bool:
         source, target = self.node(transition.source), self.node(transition.target)
         return (source is not None and target is not None and source.layer == target.layer
                 and self.exists(target)
-                and (target in self.puppet.states or bool(self.inside(target))))
+                and self.end_of(target) is not None)
 
     def spread(self, state: Any) -> tuple[Any, list[Any]]:
         spread = next((each for each in self.puppet.spreads if each.id == state.spread), None)

@@ -107,6 +107,7 @@ def puppets(draw: some.DrawFn) -> Puppet:
                                      draw(some.none() | point), moments, windows))
     states = tuple(
         graph.State(id, draw(NAMES), group=pick([None, *group_ids]), clip=pick([None, *clip_ids]),
+                    waits_for=pick(["", "", "walk"]),
                     speed=draw(some.floats(0, 4)), rules=draw(rules),
                     place=draw(some.none() | some.integers(0, 5)),
                     speed_map=draw(some.none() | some.just(

@@ -19,9 +19,10 @@ from yarn_puppet.core.rules.phrase import phrase
 from yarn_puppet.core.rules.scope import ConditionError, scope_by_id, scope_by_name
 from yarn_puppet.core.rules.translate import to_ids, to_names
 from yarn_puppet.core.rules.tree import conjuncts
+from yarn_puppet.demo.make.lamplighter import INTENTS
 
 PUPPET = replace(
-    new_puppet(),
+    new_puppet(), intents=INTENTS,
     states=(State("rest", "Rest a while"),),
     senses=(*new_puppet().senses,
             Sense("ground", "ground", "choice", "stone", choices=("stone", "straw"))),

@@ -67,7 +67,7 @@ def run(options: argparse.Namespace) -> int:
     if options.junit is not None:
         save_junit(cases, options.junit)
     errors = sum(snag.severity == "error" for snag in snags)
-    warnings = len(snags) - errors
+    warnings = sum(snag.severity == "warning" for snag in snags)
     promised = f", {kept} promise{'s' * (kept != 1)} kept, {broken} broken" if kept + broken else ""
     promised += f", {unread} take{'s' * (unread != 1)} not judged" if unread else ""
     say(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}{promised}")

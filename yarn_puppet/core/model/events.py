@@ -128,6 +128,8 @@ class Window(Value, frozen=True):
     A hit window has `damage`, and `push`: by how many pixels the target is pushed away. A landed
     hit holds the puppet and its target for `hit_stop` ticks. Where `hit_stop_seconds` is over zero
     it holds them for that long instead, at any rate.
+
+    A `guess` was read off the drawings, and nobody has looked at it yet.
     """
 
     id: Identifier
@@ -141,3 +143,4 @@ class Window(Value, frozen=True):
     push: Annotated[float, Meta(ge=-1000, le=1000)] = 0.0
     hit_stop: Annotated[int, Meta(ge=0, le=1000)] = 0
     hit_stop_seconds: Annotated[float, Meta(ge=0, le=10)] = 0.0
+    guess: bool = False

@@ -83,6 +83,9 @@ class Spread(Value, frozen=True):
 class State(Value, frozen=True):
     """Plays a clip or a spread, or nothing, and has while-rules. A spread goes before a clip.
 
+    One that `waits_for` a clip, in words, and has neither clip nor spread is never entered: it
+    stands in a pattern until it is given one.
+
     `place` orders the states of a band; those with None come after them. It does not listen to the
     transitions `deaf_to` of the groups around it.
     """
@@ -100,6 +103,12 @@ class State(Value, frozen=True):
     place: Annotated[int, Meta(ge=0, le=999)] | None = None
     spread: Identifier | None = None
     deaf_to: tuple[Identifier, ...] = ()
+    waits_for: Annotated[str, Meta(max_length=200)] = ""
+
+    @property
+    def waits(self) -> bool:
+        """Whether it still waits for a clip."""
+        return bool(self.waits_for) and self.clip is None and self.spread is None
 
 
 class Group(Value, frozen=True):

@@ -22,13 +22,14 @@ STARTER_ACTIONS = (
 )
 
 STARTER_INTENTS = (
+    Intent("press_attack", "press_attack", "attack", "press"),
     Intent("press_jump", "press_jump", "jump", "press"),
-    Intent("tap_attack", "tap_attack", "attack", "tap"),
-    Intent("hold_attack", "hold_attack", "attack", "hold"),
     Intent("held_guard", "held_guard", "guard", "held"),
     Intent("held_down", "held_down", "down", "held"),
     Intent("held_up", "held_up", "up", "held"),
 )
+"""A press is first: a tap only comes when the key is let go, and is worth that where a hold is read
+too."""
 
 BOOTH_SENSES = (
     Sense("grounded", "grounded", "bool", True),

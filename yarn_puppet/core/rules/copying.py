@@ -7,7 +7,7 @@ which somebody has to be asked.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace as with_fields
 from re import Match, sub
 from typing import Any, Literal, NamedTuple
@@ -78,20 +78,28 @@ def _called(puppet: Puppet, field: str, name: str) -> Any:
 
 
 def pasted(
-    puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer] | None = None
+    puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer] | None = None,
+    onto: Mapping[str, str] | None = None,
 ) -> Pasted:
     """With what a parcel holds, on a layer. Of a clash without an answer the entry that is here is
-    kept."""
-    return _Pasting(puppet, parcel, layer, answers or {}).done()
+    kept.
+
+    `onto` gives states and groups of the parcel, by id, that are here already, by the id they have
+    here: they are not brought. A transition that is there between the same two, on the same
+    condition, is not brought again, and what the parcel tries before it is tried before it here.
+    """
+    return _Pasting(puppet, parcel, layer, answers or {}, onto or {}).done()
 
 
 class _Pasting:
     """Entries get ids of their own here; everything that names them follows."""
 
     def __init__(
-        self, puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer]
+        self, puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer],
+        onto: Mapping[str, str],
     ) -> None:
         self.puppet, self.parcel, self.layer, self.answers = puppet, parcel, layer, answers
+        self.onto = onto
         self.taken = all_ids(puppet)
         self.ids: dict[tuple[str, str], str] = {}
         self.scope: Scope = with_fields(scope_by_id(parcel), any_node=True)
@@ -106,14 +114,18 @@ class _Pasting:
         for field, each in taken_over:
             self._put(field, self._entry(field, each, each.name))
         names = {node.name for node in self.puppet.nodes}
-        for group in self.parcel.groups:
+        groups = [each for each in self.parcel.groups if each.id not in self.onto]
+        states = [each for each in self.parcel.states if each.id not in self.onto]
+        for group in groups:
             self._add("groups", self._node(group, names))
-        for state in self.parcel.states:
+        for state in states:
             self._add("states", self._node(state, names))
-        for way in self.parcel.transitions:
-            self._add("transitions", self._transition(way))
-        return Pasted(self.puppet, tuple(self.id("node", each.id) for each in self.parcel.states),
-                      tuple(self.id("node", each.id) for each in self.parcel.groups))
+        made = [self._transition(way) for way in self.parcel.transitions]
+        ways = _merged(self.puppet.transitions, made) if self.onto else (
+            *self.puppet.transitions, *made)
+        self.puppet = replace(self.puppet, transitions=ways)
+        return Pasted(self.puppet, tuple(self.id("node", each.id) for each in states),
+                      tuple(self.id("node", each.id) for each in groups))
 
     def _sorted(self) -> tuple[list[tuple[str, Any]], list[tuple[str, Any]]]:
         """What comes in beside what is here, and what takes the place of what is here; each with
@@ -139,7 +151,10 @@ class _Pasting:
         comes to one."""
         nodes: list[Any] = [*self.parcel.groups, *self.parcel.states]
         for node in nodes:
-            self._take("node", node.id, node.name)
+            if node.id in self.onto:
+                self.ids["node", node.id] = self.onto[node.id]
+            else:
+                self._take("node", node.id, node.name)
         for way in self.parcel.transitions:
             self._take("transitions", way.id, way.id)
         for clip in self.parcel.clips:
@@ -306,6 +321,31 @@ CHANGES: dict[str, Callable[[_Pasting, Any, str], Any]] = {
     "thresholds": lambda pasting, each, id: replace(each, source=pasting.id("value", each.source)),
 }
 """What else of an entry names other entries; the text is its id in the parcel."""
+
+
+def _way(each: Transition) -> tuple[str, str, str, str]:
+    """What makes two transitions the same way."""
+    return each.source, each.target, each.when, each.leave.kind
+
+
+def _merged(
+    here: Sequence[Transition], brought: Sequence[Transition]
+) -> tuple[Transition, ...]:
+    """Transitions with those that are brought, each way once, in an order that keeps that of both:
+    one that is brought stands before the next of its source, in the order they are brought in,
+    that is here already; at the end where there is none."""
+    known = {_way(each) for each in here}
+    before: dict[tuple[str, str, str, str], list[Transition]] = {}
+    waiting: dict[str, list[Transition]] = {}
+    for each in brought:
+        if _way(each) in known:
+            before.setdefault(_way(each), []).extend(waiting.pop(each.source, []))
+        else:
+            waiting.setdefault(each.source, []).append(each)
+    left = {id(each) for ways in waiting.values() for each in ways}
+    last = [each for each in brought if id(each) in left]
+    made = [one for each in here for one in (*before.pop(_way(each), ()), each)]
+    return (*made, *last)
 
 
 def _space(field: str) -> str:

@@ -15,22 +15,22 @@ from .never_first import never_first
 from .off_the_frames import events_off_the_frames
 from .references import unresolved_references
 from .rings import rings_that_play_nothing
-from .snag import Snag
+from .snag import SEVERITIES, Snag
 from .unreachable import unreachable_states
+from .waiting_states import waiting_states
 from .waits_in_vain import waits_in_vain
 
 CHECKS = (
     unresolved_references, misleading_names, never_first, rings_that_play_nothing, handing_over,
-    unreachable_states,
-    hitless_windows, events_off_the_frames,
-    waits_in_vain, gestures_that_never_come, blends_without_effect,
+    unreachable_states, hitless_windows, events_off_the_frames,
+    waiting_states, waits_in_vain, gestures_that_never_come, blends_without_effect,
 )
 
 
 def check(puppet: Puppet, program: Program | None = None) -> tuple[Snag, ...]:
-    """All snags of a puppet, errors first. `program` is the puppet's, where it has been compiled
-    already."""
+    """All snags of a puppet, errors first, notes last. `program` is the puppet's, where it has been
+    compiled already."""
     with collector_held():
         program = program or compile_puppet(puppet)
         found = [snag for each in CHECKS for snag in each(puppet, program)]
-    return tuple(sorted(found, key=lambda snag: snag.severity != "error"))
+    return tuple(sorted(found, key=lambda snag: SEVERITIES.index(snag.severity)))

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
-Severity = Literal["error", "warning"]
+Severity = Literal["error", "warning", "note"]
+"""A note is of what is not finished, and does no harm."""
+SEVERITIES: tuple[Severity, ...] = ("error", "warning", "note")
+"""In the order in which people should read them."""
 
 
 class Snag(NamedTuple):

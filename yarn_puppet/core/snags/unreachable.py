@@ -16,7 +16,8 @@ def unreachable_states(puppet: Puppet, program: Program) -> list[Snag]:
     return [
         Snag("warning", "state", state.id, state.name, "nothing leads to it from the start",
              "draw a transition to it, or remove it")
-        for index, state in enumerate(program.states) if index not in reached
+        for index, state in enumerate(program.states)
+        if index not in reached and not puppet.states[index].waits
     ]
 
 

@@ -14,7 +14,7 @@ from ...core.model.starter import MORE_SENSES, new_puppet
 from ...core.model.wiring import Facing, Intent, Memo
 from .art.bryony import DIRECTIONS, HEIGHT, PIVOT, STEPS, WIDTH
 from .booths import GARDENS, roof_gardens
-from .lamplighter import sound
+from .lamplighter import INTENTS, sound
 
 SHEET = "bryony_walk"
 DEGREES = {"right": 0.0, "up": 90.0, "left": 180.0, "down": 270.0}
@@ -24,7 +24,7 @@ SPOUTS = {"right": (37.0, 36.0), "left": (11.0, 36.0), "down": (31.0, 42.0), "up
 
 def gardener() -> Puppet:
     """The second puppet of the demo."""
-    base = new_puppet("gardener")
+    base = replace(new_puppet("gardener"), intents=INTENTS)
     senses = {sense.id: sense for sense in MORE_SENSES}
     beds = tuple(zone.name for zone in roof_gardens().zones)
     walk, stand, pour = ({side: f"{name}_{side}" for side in DIRECTIONS}

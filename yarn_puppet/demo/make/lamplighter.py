@@ -14,8 +14,19 @@ from ...core.model.events import Moment, Rule, Window
 from ...core.model.graph import BODY, Blend, Group, Layer, Leave, SpeedMap, State, Transition
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
+from ...core.model.wiring import Intent
 from .art.pell import HEIGHT, PIVOT, WIDTH, pole_tip
 from .art.poses import CLIPS, FIRST_STEPS
+
+INTENTS = (
+    Intent("press_jump", "press_jump", "jump", "press"),
+    Intent("tap_attack", "tap_attack", "attack", "tap"),
+    Intent("hold_attack", "hold_attack", "attack", "hold"),
+    Intent("held_guard", "held_guard", "guard", "held"),
+    Intent("held_down", "held_down", "down", "held"),
+    Intent("held_up", "held_up", "up", "held"),
+)
+"""A light swing on a tap and a heavy one on a hold of the same key."""
 
 HIT_BOXES = {
     ("light_swing", 2): (54.0, 12.0, 28.0, 30.0),
@@ -35,6 +46,7 @@ def first_steps() -> Puppet:
     puppet = new_puppet("first steps")
     return replace(
         puppet,
+        intents=INTENTS,
         sheets=(Sheet("lamplighter", "lamplighter.png", "lamplighter.png", Grid(WIDTH, HEIGHT)),),
         anchors=(Anchor("pole_tip", "pole tip"),),
         clips=tuple(clip(name, list(CLIPS).index(name)) for name in FIRST_STEPS),

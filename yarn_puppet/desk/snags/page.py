@@ -15,6 +15,7 @@ from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 
 ROW, TOP = 58.0, 52.0
+COLORS = {"error": theme.MADDER, "warning": theme.WELD, "note": theme.QUIET}
 PAGES = {
     "clip": "Clips", "action": "Wiring", "axis": "Wiring", "intent": "Wiring", "memo": "Wiring",
     "puppet": "Wiring",
@@ -71,7 +72,7 @@ class SnagsPage(DrawnView):
             rect = self.card(number)
             if not seen.intersects(rect):
                 continue
-            color = theme.MADDER if snag.severity == "error" else theme.WELD
+            color = COLORS[snag.severity]
             chosen = self.hasFocus() and number == self._current
             theme.draw_card(painter, rect, 8, theme.WHITE, color if chosen else theme.SEAM,
                             2 if chosen else 1.2)

@@ -42,10 +42,14 @@ class Nodes:
             whole[self._parent(state.group, layer)]
             for state, layer in zip(puppet.states, self.state_layers, strict=True)
         ]
+        self.waits = [bool(state.waits_for) and state.clip is None and state.spread is None
+                      for state in puppet.states]
         self.first_inside = [NOWHERE] * len(puppet.groups)
         self.first_of_layer = [NOWHERE] * len(puppet.layers)
         for index, (layer, around) in enumerate(
             zip(self.state_layers, self.around_state, strict=True)):
+            if self.waits[index]:
+                continue
             if layer >= 0 and self.first_of_layer[layer] == NOWHERE:
                 self.first_of_layer[layer] = index
             for group in around if layer >= 0 else ():
@@ -63,7 +67,7 @@ class Nodes:
     @cached_property
     def surroundings(self) -> dict[str, tuple[str, tuple[str, ...], bool]]:
         """All that a transition takes of a node but its place: layer, groups around it, whether it
-        holds a state."""
+        can be entered."""
         ids = [group.id for group in self.groups]
         around = [tuple([ids[place] for place in places]) for places in self.around_group]
         found = {
@@ -74,8 +78,8 @@ class Nodes:
                  for place in range(len(ids))}
         whole[()] = ()
         found |= {
-            state.id: (state.layer, whole[places], True)
-            for state, places in zip(self.states, self.around_state, strict=True)
+            state.id: (state.layer, whole[places], not waits)
+            for state, places, waits in zip(self.states, self.around_state, self.waits, strict=True)
         }
         return found
 
@@ -108,8 +112,18 @@ class Nodes:
         return self.state_layers[node] if node >= 0 else self.group_layers[~node]
 
     def can_be_entered(self, node: int) -> bool:
-        """Whether entering a node can end in a state."""
-        return self.layer(node) >= 0 and (node >= 0 or self.first_inside[~node] != NOWHERE)
+        """Whether entering a node can end in a state: in one that waits for a clip it cannot."""
+        if self.layer(node) < 0:
+            return False
+        return not self.waits[node] if node >= 0 else self.first_inside[~node] != NOWHERE
+
+    def waits_for_a_clip(self, node: int) -> bool:
+        """Whether it cannot be entered for no other reason than that what it is, or holds, waits
+        for clips."""
+        if node >= 0:
+            return self.waits[node]
+        return self.first_inside[~node] == NOWHERE and any(
+            ~node in around for around in self.around_state)
 
     def start_of(self, group: int) -> int:
         """The node that a group enters where it remembers none; NOWHERE for a group without
@@ -126,6 +140,7 @@ class Nodes:
             return None
         if not inside:
             return f"its start {id} is not in it"
-        if not self.can_be_entered(self.refs[id]):
+        node = self.refs[id]
+        if not self.can_be_entered(node) and not self.waits_for_a_clip(node):
             return f"its start {id} holds no state, and cannot be entered"
         return None

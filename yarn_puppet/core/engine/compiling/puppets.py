@@ -201,7 +201,8 @@ class _Compiler:
         trouble = self.nodes.start_trouble(layer.start, inside)
         if trouble is not None:
             self.problem("layer", layer.id, trouble, "choose a start inside the layer")
-        return start if inside and trouble is None else self.nodes.first_of_layer[place]
+        entered = inside and trouble is None and self.nodes.can_be_entered(start)
+        return start if entered else self.nodes.first_of_layer[place]
 
     def layer(self, place: int) -> ProgramLayer:
         layer, rate = self.puppet.layers[place], self.puppet.rate

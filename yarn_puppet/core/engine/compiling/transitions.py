@@ -191,6 +191,9 @@ class Transitions:
                           "lead it to a state of its own layer, or remove it")
         elif nodes.layer(target) < 0:
             self._problem(each, "its layer does not exist", "give its ends a layer, or remove it")
+        elif nodes.waits_for_a_clip(target):
+            # Told of the state itself, once.
+            return False
         elif not nodes.can_be_entered(target):
             self._problem(each, f"the group {nodes.groups[~target].name} holds no state",
                           "put a state into the group, or lead it elsewhere")

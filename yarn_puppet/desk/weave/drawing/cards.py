@@ -132,6 +132,9 @@ def draw_card(
     if size is DOTS:
         _draw_dot(painter, rect, look, edge)
         return
+    if state.waits:
+        _draw_waiting(painter, rect, state, edge, look, size is CHIPS)
+        return
     theme.draw_card(painter, rect, 7, theme.WHITE, edge,
                     2.3 if look.active or look.selected or look.target else 1.2)
     if look.selected and look.active:
@@ -162,6 +165,24 @@ def draw_card(
                         rect.width() - 14)
     if clip is not None and clip.frames:
         draw_ribbon(painter, ribbon_of(size, rect), clip)
+
+
+def _draw_waiting(
+    painter: QPainter, rect: QRectF, state: State, edge: QColor, look: Look, chip: bool
+) -> None:
+    """A card that waits for its clip: dashed, and it says for which."""
+    strong = look.selected or look.target or look.active
+    painter.setPen(theme.pen(edge if strong else theme.QUIET, 1.8 if strong else 1.2, (3.2, 2.4)))
+    painter.setBrush(theme.tint(look.color, 0.05, theme.PAPER))
+    painter.drawRoundedRect(rect, 7, 7)
+    name, words = theme.font(11.5 if chip else 12.5, strong=True), theme.font(10 if chip else 11.5,
+                                                                           italic=True)
+    middle = rect.center().y()
+    for text, of, y in ((state.name, name, middle - 3), (f"waits for {state.waits_for}", words,
+                                                         middle + (11 if chip else 13))):
+        shown = theme.elided(text, of, rect.width() - 10)
+        theme.draw_text(painter, rect.center().x() - theme.text_width(shown, of) / 2, y, shown, of,
+                        theme.QUIET)
 
 
 def ribbon_of(size: Size, rect: QRectF) -> QRectF:

@@ -7,11 +7,22 @@ from functools import partial
 
 from msgspec.structs import replace
 
+from ....core.art.clip_names import USUAL_WORDS
+from ....core.model.basics.base import LONGEST_NAME
 from ....core.model.edits import graph as edits
 from ....core.model.graph import SpeedMap, State
 from ...session.document import Document
 from ...widgets import theme
-from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
+from ...widgets.parts import (
+    Field,
+    Part,
+    Suggestion,
+    Token,
+    Word,
+    choice_field,
+    name_field,
+    number_field,
+)
 from .deeds import deed_tokens
 from .ready_made import state_gestures
 from .tokens import deaf_tokens, remove_token, rule_tokens
@@ -43,6 +54,7 @@ def state_sentence(document: Document, state: State) -> list[Part]:
               choice_field(plays, clips, lambda id: document.edit(
                   "choose clip", lambda now: edits.state_playing(now, state.id, id or None))),
                   name="clip"),
+        *_waiting(state, change),
         Word("at"), *_speed(document, state, change),
         Word("in"),
         *[Token(group.name, theme.THREADS[group.thread], name=f"in {group.name}",
@@ -70,6 +82,19 @@ def state_sentence(document: Document, state: State) -> list[Part]:
     parts.append(remove_token(document, "remove state",
                               lambda now: edits.state_removed(now, state.id)))
     return parts
+
+
+def _waiting(state: State, change: Callable[..., None]) -> list[Part]:
+    """What clip it waits for; where it has one, nothing is said."""
+    if state.clip or state.spread:
+        return []
+    field = Field(state.waits_for, lambda text: change("wait for a clip", waits_for=text.strip()),
+                  tuple(Suggestion(word, word) for word in USUAL_WORDS), longest=LONGEST_NAME,
+                  hint="the clip it waits for, in a word; it is never entered till it has one")
+    if not state.waits_for:
+        return [Token("waits for…", theme.QUIET, field, quiet=True, name="waits for",
+                      tip="A card of a pattern: it waits for a clip")]
+    return [Word("and waits for"), Token(state.waits_for, theme.WELD, field, name="waits for")]
 
 
 def _speed(document: Document, state: State, change: Callable[..., None]) -> list[Part]:

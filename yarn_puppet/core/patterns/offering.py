@@ -1,0 +1,96 @@
+"""What the names of clips say all together: which patterns fit, and the puppet that comes of them.
+
+The rules stand in `docs/patterns.md`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from ..model.clips import Clip
+from ..model.edits.graph import group_removed, state_removed
+from ..model.puppet import Puppet
+from .combining import combined
+from .filling import filled, is_played
+from .matching import Filled, matched, read_name, sides_of
+from .words import movement_called
+
+
+class Wired(NamedTuple):
+    """A puppet with patterns put into it and filled, and what is known of that."""
+
+    puppet: Puppet
+    cards: dict[str, Filled]
+    """The cards that were given a clip, by state."""
+    waiting: tuple[str, ...]
+    """The names of the states that still wait, in order."""
+    unplaced: tuple[str, ...]
+    """The clips that no state plays."""
+
+
+def unused_clips(puppet: Puppet) -> tuple[Clip, ...]:
+    """The clips with frames that no state plays."""
+    return tuple(clip for clip in puppet.clips if clip.frames and not is_played(puppet, clip.id))
+
+
+def is_from_above(puppet: Puppet) -> bool:
+    """Whether the clips show a puppet that is seen from above: some of one name face up or down
+    too."""
+    return bool(sides_of(puppet.clips))
+
+
+def fitting(puppet: Puppet, patterns: Mapping[str, Puppet]) -> tuple[str, ...]:
+    """The names of the patterns that fit the clips which no state plays, in the order in which they
+    are given.
+
+    A pattern fits if it has a card for one of them that those before it have not. A puppet seen
+    from above has the patterns that turn to four or eight sides, any other the rest.
+    """
+    clips, above = unused_clips(puppet), is_from_above(puppet)
+    chosen, given = list[str](), set[str]()
+    for name, pattern in patterns.items():
+        if (pattern.facing.kind != "mirror") != above:
+            continue
+        found = {each.clip for each in matched(pattern.states, clips).values()} - given
+        if found:
+            chosen.append(name)
+            given |= found
+    return tuple(chosen)
+
+
+def _without_what_waits_alone(puppet: Puppet, before: set[str]) -> Puppet:
+    """Without those bands that came with a pattern in which every card waits, and without the
+    further steps of a chain that has begun: neither is missed until somebody wants it."""
+    for group in puppet.groups:
+        inside = puppet.states_inside(group.id)
+        if group.id not in before and inside and all(state.waits for state in inside):
+            for state in inside:
+                puppet = state_removed(puppet, state.id)
+            puppet = group_removed(puppet, group.id)
+    begun = {read.movement for state in puppet.states if not state.waits
+             and (read := read_name(state.waits_for)).movement}
+    for state in puppet.states:
+        movement = movement_called(state.waits_for)
+        if state.waits and state.id not in before and movement is not None and (
+                movement.counted and movement in begun):
+            puppet = state_removed(puppet, state.id)
+    return puppet
+
+
+def wired(
+    puppet: Puppet, patterns: Sequence[Puppet], chosen: Mapping[str, str | None] | None = None
+) -> Wired:
+    """With some patterns, their cards filled by what the clips are called. `chosen` gives by the
+    name of a state the clip that it has instead, or None for none."""
+    clips = unused_clips(puppet)
+    made = combined(puppet, patterns).puppet
+    own = {clip: name for name, clip in (chosen or {}).items() if clip is not None}
+    by_name = {state.name: state for state in made.states if state.waits}
+    cards = matched([state for state in by_name.values() if state.name not in (chosen or {})],
+                    [clip for clip in clips if clip.id not in own])
+    cards |= {by_name[name].id: Filled(clip, False) for clip, name in own.items()
+              if name in by_name}
+    made = _without_what_waits_alone(filled(made, cards), {node.id for node in puppet.nodes})
+    return Wired(made, cards, tuple(state.name for state in made.states if state.waits),
+                 tuple(clip.id for clip in unused_clips(made)))

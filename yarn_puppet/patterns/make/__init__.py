@@ -1,0 +1,1 @@
+"""Makes the patterns that ship."""
