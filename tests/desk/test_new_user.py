@@ -66,6 +66,8 @@ class NewUser(DeskCase):
         conditions."""
         page, hand = self.go("Weave"), self.hand
         view, shelf, sentence = page.view, page.shelf, page.sentence
+        # What is offered by name is left: this is the way by hand.
+        hand.token(sentence, "not now")
         hand.drag(shelf, shelf.all_chip, QRectF(*view.layout_now.spare), onto=view)
         self.assertEqual([state.name for state in self.puppet.states], ["Idle", "Walk", "Swing"])
         hand.click(view, QRectF(*view.layout_now.cards[self.puppet.states[0].id].box))
@@ -73,7 +75,7 @@ class NewUser(DeskCase):
         hand.pick("Walk, on move_x != 0")
         hand.click(view, QRectF(*view.layout_now.cards[self.puppet.states[2].id].box))
         hand.token(sentence, "on a press")
-        hand.pick("tap_attack, from Ground")
+        hand.pick("press_attack, from Ground")
         names = {node.id: node.name for node in self.puppet.nodes}
         made = [(names[transition.source], names[transition.target], transition.when,
                  transition.leave.kind)
@@ -81,7 +83,7 @@ class NewUser(DeskCase):
         self.assertEqual(made, [
             ("Idle", "Walk", "move_x != 0", "any time"),
             ("Walk", "Idle", "move_x == 0", "any time"),
-            ("Ground", "Swing", "tap_attack", "any time"), ("Swing", "Idle", "", "at the end")])
+            ("Ground", "Swing", "press_attack", "any time"), ("Swing", "Idle", "", "at the end")])
         self.assertEqual(self.puppet.clips[2].mode, "once", "what leaves at its end does not loop")
         self.assertLessEqual(hand.gestures, 25)
 

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from msgspec.structs import replace
+
+from ..model.basics.base import tidy
 from ..model.basics.ids import all_ids, new_id
 from ..model.clips import Clip
 from ..model.edits.entries import changed
 from ..model.edits.graph import state_playing
 from ..model.edits.ready_made import cancel_window_added
 from ..model.edits.spreads import spread_added
-from ..model.events import Moment
+from ..model.events import Moment, Window
+from ..model.graph import State
+from ..model.kinds.windows import WindowKind
 from ..model.puppet import Puppet
 from .matching import Filled, read_name, sides_of
 from .words import Movement, movement_called
@@ -39,7 +44,18 @@ def filled(puppet: Puppet, cards: Mapping[str, Filled]) -> Puppet:
             puppet = state_playing(puppet, id, clip.id)
         found = puppet.state(id)
         if movement is not None and movement.strikes and found is not None:
-            puppet = cancel_window_added(puppet, found)
+            puppet = _with_cancel(puppet, found)
+    return puppet
+
+
+def _with_cancel(puppet: Puppet, state: State) -> Puppet:
+    """With a cancel window in the clip of a state that strikes, marked as a guess."""
+    before = {window.id for clip in puppet.clips for window in clip.windows}
+    puppet = cancel_window_added(puppet, state)
+    for clip in puppet.clips_of(state):
+        puppet = changed(puppet, "clips", clip.id, windows=tuple(
+            window if window.id in before else replace(window, guess=True)
+            for window in clip.windows))
     return puppet
 
 
@@ -50,6 +66,15 @@ def _together(puppet: Puppet, clip: Clip) -> tuple[tuple[str, str], ...]:
         if any(id == clip.id for id, _ in sides):
             return tuple((id, facing.casefold()) for id, facing in sides)
     return ()
+
+
+def _with_window(puppet: Puppet, clip: Clip, kind: WindowKind) -> Puppet:
+    """With a window over all of a clip, marked as a guess, where it has none of this kind."""
+    if any(window.kind == kind for window in clip.windows):
+        return puppet
+    window = Window(new_id(kind, all_ids(puppet), "event"), 0.0, tidy(clip.length), kind, kind,
+                    guess=True)
+    return changed(puppet, "clips", clip.id, windows=(*clip.windows, window))
 
 
 def is_played(puppet: Puppet, clip: str) -> bool:
@@ -66,6 +91,8 @@ def _become(puppet: Puppet, id: str, movement: Movement) -> Puppet:
         # A loop is what clips come in with; any other mode somebody chose.
         puppet = changed(puppet, "clips", id, mode=movement.mode)
     known = {moment.name for moment in clip.moments if moment.kind == "call"}
+    if movement.window:
+        puppet = _with_window(puppet, clip, movement.window)
     if movement.calls and movement.calls not in known:
         call = Moment(new_id(movement.calls, all_ids(puppet), "event"), 0.0, "call", movement.calls)
         puppet = changed(puppet, "clips", id, moments=(call, *clip.moments))

@@ -12,7 +12,7 @@ from ..model.clips import Clip
 from ..model.edits.graph import group_removed, state_removed
 from ..model.puppet import Puppet
 from .combining import combined
-from .filling import filled, is_played
+from .filling import filled
 from .matching import Filled, matched, read_name, sides_of
 from .words import movement_called
 
@@ -31,7 +31,9 @@ class Wired(NamedTuple):
 
 def unused_clips(puppet: Puppet) -> tuple[Clip, ...]:
     """The clips with frames that no state plays."""
-    return tuple(clip for clip in puppet.clips if clip.frames and not is_played(puppet, clip.id))
+    played = {state.clip for state in puppet.states} | {
+        placed.clip for spread in puppet.spreads for placed in spread.clips}
+    return tuple(clip for clip in puppet.clips if clip.frames and clip.id not in played)
 
 
 def is_from_above(puppet: Puppet) -> bool:
@@ -59,12 +61,13 @@ def fitting(puppet: Puppet, patterns: Mapping[str, Puppet]) -> tuple[str, ...]:
     return tuple(chosen)
 
 
-def _without_what_waits_alone(puppet: Puppet, before: set[str]) -> Puppet:
-    """Without those bands that came with a pattern in which every card waits, and without the
-    further steps of a chain that has begun: neither is missed until somebody wants it."""
+def _without_what_waits_alone(puppet: Puppet, kept: set[str]) -> Puppet:
+    """Without those bands in which every card waits, and without the further steps of a chain that
+    has begun: neither is missed until somebody wants it. What is `kept` stays."""
     for group in puppet.groups:
         inside = puppet.states_inside(group.id)
-        if group.id not in before and inside and all(state.waits for state in inside):
+        if group.id not in kept and inside and all(state.waits for state in inside) and (
+                kept.isdisjoint(state.id for state in inside)):
             for state in inside:
                 puppet = state_removed(puppet, state.id)
             puppet = group_removed(puppet, group.id)
@@ -72,25 +75,33 @@ def _without_what_waits_alone(puppet: Puppet, before: set[str]) -> Puppet:
              and (read := read_name(state.waits_for)).movement}
     for state in puppet.states:
         movement = movement_called(state.waits_for)
-        if state.waits and state.id not in before and movement is not None and (
+        if state.waits and state.id not in kept and movement is not None and (
                 movement.counted and movement in begun):
             puppet = state_removed(puppet, state.id)
     return puppet
 
 
 def wired(
-    puppet: Puppet, patterns: Sequence[Puppet], chosen: Mapping[str, str | None] | None = None
+    puppet: Puppet, patterns: Sequence[Puppet], chosen: Mapping[str, str | None] | None = None,
+    whole: Sequence[bool] = (),
 ) -> Wired:
-    """With some patterns, their cards filled by what the clips are called. `chosen` gives by the
-    name of a state the clip that it has instead, or None for none."""
+    """With some patterns, their cards filled by what the clips are called.
+
+    `chosen` gives by the name of a state the clip that it has instead, or None for none. Of a
+    pattern that is `whole` all cards are kept; of any other one, bands in which every card waits,
+    and further steps of a chain, are left out.
+    """
     clips = unused_clips(puppet)
-    made = combined(puppet, patterns).puppet
+    made, ids = combined(puppet, patterns)
+    kept = {node.id for node in puppet.nodes}
+    for pattern_ids, all_of_it in zip(ids, whole, strict=False):
+        kept |= set(pattern_ids.values()) if all_of_it else set()
     own = {clip: name for name, clip in (chosen or {}).items() if clip is not None}
     by_name = {state.name: state for state in made.states if state.waits}
     cards = matched([state for state in by_name.values() if state.name not in (chosen or {})],
                     [clip for clip in clips if clip.id not in own])
     cards |= {by_name[name].id: Filled(clip, False) for clip, name in own.items()
               if name in by_name}
-    made = _without_what_waits_alone(filled(made, cards), {node.id for node in puppet.nodes})
+    made = _without_what_waits_alone(filled(made, cards), kept)
     return Wired(made, cards, tuple(state.name for state in made.states if state.waits),
                  tuple(clip.id for clip in unused_clips(made)))

@@ -90,9 +90,13 @@ def strike_guessed(puppet: Puppet, id: str, drawn: Sequence[Pixels]) -> Puppet:
         return puppet
     window = Window(new_id("hit", all_ids(puppet), "event"), tidy(clip.start_of(strike.first)),
                     tidy(clip.start_of(strike.last + 1)), "hit", "hit", guess=True)
+    # What may break the clip off does so once it has hit.
+    others = tuple(
+        replace(each, start=min(window.end, tidy(each.end * 0.9)))
+        if each.kind == "cancel" and each.guess else each for each in clip.windows)
     frames = list(clip.frames)
     for index, box in zip(range(strike.first, strike.last + 1), strike.boxes, strict=True):
         if not any(each.kind == "hit" for each in frames[index].boxes):
             frames[index] = replace(frames[index], boxes=(*frames[index].boxes, box))
-    return changed(puppet, "clips", id, frames=tuple(frames), windows=(*clip.windows, window))
+    return changed(puppet, "clips", id, frames=tuple(frames), windows=(*others, window))
 

@@ -6,9 +6,10 @@ this table.
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ..model.clips import PlaybackMode
+from ..model.kinds.windows import WindowKind
 
 
 class Movement(NamedTuple):
@@ -23,6 +24,8 @@ class Movement(NamedTuple):
     """Whether it hits something: then it gets a hit window and a cancel window."""
     calls: str = ""
     """The call that it makes as it begins, which the mover knows."""
+    window: WindowKind | Literal[""] = ""
+    """The window that is open all the while."""
     counted: bool = False
     """Whether there are several, one after the other: *attack 1*, *attack 2*."""
 
@@ -50,8 +53,9 @@ MOVEMENTS: tuple[Movement, ...] = (
               "strong attack", "power attack", "charge attack", "charged attack", "finisher"),
              "once", strikes=True),
     Movement(("guard", "guarding", "block", "blocking", "shield", "defend", "defending", "parry"),
-             "hold last"),
-    Movement(("guard walk", "block walk", "shield walk", "walk guard", "walk block")),
+             "hold last", window="guard"),
+    Movement(("guard walk", "block walk", "shield walk", "walk guard", "walk block"),
+             window="guard"),
     Movement(("crouch", "crouching", "duck", "ducking", "kneel", "kneeling", "squat"),
              "hold last"),
     Movement(("roll", "rolling", "dodge", "dodging", "dodge roll", "evade", "tumble", "dash"),

@@ -213,8 +213,8 @@ class ClipsPage(QWidget):
         self.play_sentence.show_parts(play_tokens(desk))
         self.view_sentence.show_parts(view_sentence(desk, self.frame_view, self.measures))
         self.heading_sentence.show_parts(self._more())
-        changed = self.came_in.parts() or news_parts(self.document, self.sources, self._find_file,
-                                                     self._look)
+        changed = [*news_parts(self.document, self.sources, self._find_file, self._look),
+                   *self.came_in.parts()]
         self.news_sentence.show_parts(changed)
         self.news_sentence.setVisible(bool(changed))
         self.counts.setText(counts_words(self.document, desk))

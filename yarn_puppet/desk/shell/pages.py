@@ -24,6 +24,7 @@ from ..session.settings import Settings
 from ..session.snag_list import SnagList
 
 if TYPE_CHECKING:
+    from ..clips.incoming.bringing_in import BringingIn
     from ..handoff.desk import HandOffDesk
     from ..handoff.wire_desk import WireDesk
 
@@ -45,6 +46,12 @@ class Desk(Protocol):
     hand_off: HandOffDesk
     wire: WireDesk
 
+    def page(self, name: str) -> QWidget:
+        """A page, made when it is first asked for."""
+
+    def show_page(self, name: str) -> None:
+        """Go to a page."""
+
     def go_to(self, page: str, kind: str, id: str) -> None:
         """Show an entry where it is worked on."""
 
@@ -52,13 +59,23 @@ class Desk(Protocol):
 def _clips(desk: Desk) -> QWidget:
     from ..clips.page import ClipsPage
 
-    return ClipsPage(desk.document, desk.art, desk.settings, desk.sources, desk.sounds, desk.snags)
+    page = ClipsPage(desk.document, desk.art, desk.settings, desk.sources, desk.sounds, desk.snags)
+    page.bringing.sheet_made.connect(lambda sheet: desk.show_page("Clips"))
+    return page
 
 
 def _weave(desk: Desk) -> QWidget:
     from ..weave.page import WeavePage
 
-    return WeavePage(desk.document, desk.player, desk.art, desk.snags)
+    def bringing() -> BringingIn:
+        # Art comes in by the Clips page, wherever it was dropped.
+        bringing: BringingIn = desk.page("Clips").bringing  # type: ignore[attr-defined]
+        return bringing
+
+    page = WeavePage(desk.document, desk.player, desk.art, desk.snags)
+    page.art_dropped.connect(lambda data: bringing().paste(data))
+    page.offer.art_wanted.connect(lambda: bringing().ask_pictures())
+    return page
 
 
 def _wiring(desk: Desk) -> QWidget:

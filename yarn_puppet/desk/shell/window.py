@@ -125,7 +125,7 @@ class Window(QMainWindow):
         self.sources.changed.connect(self.update_pictures)
         self.player.ran.connect(self._hear)
         self.player.state_changed.connect(self.commands.refresh)
-        self.files.begun.connect(lambda: self.show_page("Clips"))
+        self.files.begun.connect(lambda: self.show_page("Weave"))
         self.files.closable.connect(self.close)
         self.files.lost.connect(self.file_notices.say_missing)
         self.files.opening.connect(self.file_notices.say_opening)

@@ -3,8 +3,8 @@ clips."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeySequence, QPainter, QShortcut
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeySequence, QPainter, QShortcut
 from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from ..pictures.art import Art
@@ -17,6 +17,10 @@ from ..widgets.certain import sure
 from ..widgets.painting import painting
 from ..widgets.panel import Column, scrolling
 from ..widgets.sentence import Sentence, lines_high
+from .offer.before_wired import BeforeWired
+from .offer.offer import Offer
+from .offer.preview import PreviewView
+from .offer.sentence import offer_sentence
 from .sentences.selected import sentence_for
 from .shelf import ClipShelf
 from .showing import Showing
@@ -31,6 +35,9 @@ WIDE = 1000
 
 class WeavePage(QWidget):
     """Puts them together."""
+
+    art_dropped = pyqtSignal(QMimeData)
+    """Files, or a picture, were dropped here: they are to be brought in."""
 
     def __init__(
         self,
@@ -49,6 +56,10 @@ class WeavePage(QWidget):
         self.crossings = CrossingsView(document, self.showing)
         self.frame_data = FrameDataView(document, player, self.showing)
         self.shelf = ClipShelf(document, art)
+        self.offer = Offer(document, art, self)
+        self.preview = PreviewView(self.offer, art)
+        self.before = BeforeWired(self.offer)
+        self.before.hide()
         self.note = Caption(color=theme.QUIET)
         self.note.setTextFormat(Qt.TextFormat.PlainText)
         self.note.setWordWrap(True)
@@ -56,7 +67,8 @@ class WeavePage(QWidget):
         self.sentence.fallback = self.view
         self.said = scrolling(Column(self.note, self.sentence))
         self.scrolls = {"cards": scrolling(self.view), "crossings": scrolling(self.crossings),
-                        "frame data": scrolling(self.frame_data)}
+                        "frame data": scrolling(self.frame_data),
+                        "offer": scrolling(self.preview)}
         self.scroller = self.scrolls["cards"]
         self.stack = QStackedWidget()
         for scroll in self.scrolls.values():
@@ -67,9 +79,13 @@ class WeavePage(QWidget):
         for part in (self.said, self.strip):
             layout.addWidget(part)
         layout.addWidget(self.stack, 1)
+        layout.addWidget(self.before)
         layout.addWidget(self.shelf)
-        self.shelf.dragged.connect(lambda clip, at: self.view.drops.over(
-            clip, self._from_global(at)))
+        self.shelf.dragged.connect(self._dragged)
+        self.shelf.wire_wanted.connect(self.offer.ask)
+        self.offer.changed.connect(self._offer_changed)
+        self.offer.preview.selection_changed.connect(self.refresh)
+        self.preview.wanted.connect(self.see_card)
         self.shelf.dropped.connect(self._dropped)
         self.shelf.entered.connect(self._entered)
         self.strip.node_found.connect(self.go_to)
@@ -79,15 +95,20 @@ class WeavePage(QWidget):
         self.view.wanted.connect(self.see_card)
         self.view.message.connect(self.say)
         self.showing.changed.connect(self._show_kind)
-        document.puppet_changed.connect(self.refresh)
+        document.puppet_changed.connect(self._puppet_changed)
         player.seen.connect(self.sentence.show_now)
         document.selection_changed.connect(self._selected)
+        self.setAcceptDrops(True)
         find = QShortcut(QKeySequence.StandardKey.Find, self)
         find.activated.connect(self.strip.open_find)
         self.refresh()
 
     def refresh(self) -> None:
-        """Show the sentence of what is selected."""
+        """Show the sentence of what is selected, or of what is offered."""
+        self.shelf.can_wire = self.offer.possible and not self.offer.open
+        if self.offer.open:
+            self.sentence.show_parts(offer_sentence(self.offer))
+            return
         self.sentence.show_parts(sentence_for(self.document, self.showing, self.player))
 
     def _selected(self) -> None:
@@ -99,9 +120,25 @@ class WeavePage(QWidget):
         self.note.setText(text)
         self.note.setVisible(bool(text))
 
+    def _puppet_changed(self) -> None:
+        if self.isVisible() and self.offer.open:
+            self.offer.refresh()
+        else:
+            self.refresh()
+
+    def _offer_changed(self) -> None:
+        """What is offered is another, or nothing is any more."""
+        self.before.setVisible(self.offer.open and bool(self.before.lines()))
+        self._show_kind()
+        self.refresh()
+        self._measure()
+
     def _show_kind(self) -> None:
-        self.stack.setCurrentWidget(self.scrolls[self.showing.kind])
-        self.shelf.setVisible(self.showing.kind == "cards")
+        offered = self.offer.open
+        self.stack.setCurrentWidget(self.scrolls["offer" if offered else self.showing.kind])
+        self.shelf.setVisible(offered or self.showing.kind == "cards")
+        self.strip.setVisible(not offered)
+        self.sentence.fallback = self.preview if offered else self.view
 
     def go_to(self, kind: str, id: str) -> None:
         """Select a state, band or transition, and see it."""
@@ -115,10 +152,12 @@ class WeavePage(QWidget):
 
     def see_card(self, node: str) -> None:
         """Scroll so far that a card or band is seen."""
-        shown = self.view.picture.ends(self.view.layout_now).shown(node)
+        view = self.preview if self.offer.open else self.view
+        shown = view.picture.ends(view.layout_now).shown(node)
         if shown is not None:
             box = shown.box
-            self.scroller.ensureVisible(int(box.middle), int(box.y + min(box.height, 80) / 2), 60,
+            scroller = self.scrolls["offer"] if self.offer.open else self.scroller
+            scroller.ensureVisible(int(box.middle), int(box.y + min(box.height, 80) / 2), 60,
                                         60)
 
     def resizeEvent(self, event: object) -> None:
@@ -127,21 +166,46 @@ class WeavePage(QWidget):
         self._measure()
 
     def showEvent(self, event: object) -> None:
+        if self.offer.open:
+            self.offer.refresh()
+        elif self.stack.currentWidget() is self.scrolls["offer"]:
+            self._offer_changed()
         self._measure()
 
     def _measure(self) -> None:
         sure(self.layout()).activate()
         self.view.set_room(float(sure(self.scroller.viewport()).height()))
+        self.preview.set_room(float(sure(self.scrolls["offer"].viewport()).height()))
 
     def _from_global(self, at: QPoint) -> QPointF:
         return QPointF(self.view.mapFromGlobal(at))
 
+    def _dragged(self, clip: str, at: QPoint) -> None:
+        if self.offer.open:
+            self.preview.over(clip, QPointF(self.preview.mapFromGlobal(at)))
+        else:
+            self.view.drops.over(clip, self._from_global(at))
+
     def _dropped(self, clip: str, at: QPoint) -> None:
+        if self.offer.open:
+            self.preview.dropped(clip, QPointF(self.preview.mapFromGlobal(at)))
+            return
         seen = sure(self.scroller.viewport())
         if not seen.rect().contains(seen.mapFromGlobal(at)):
             self.view.drops.over(None, self._from_global(at))
             return
         self.view.drops.dropped(clip, self._from_global(at))
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        assert event is not None
+        data = sure(event.mimeData())
+        if data.hasUrls() or data.hasImage():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        assert event is not None
+        event.acceptProposedAction()
+        self.art_dropped.emit(event.mimeData())
 
     def _entered(self, id: str) -> None:
         """Enter on a chip: a state in the band of what is selected, or in the first band."""

@@ -18,6 +18,7 @@ from ..widgets.view import DrawnView, distance
 
 CHIP_WIDTH, CHIP_HEIGHT = 104.0, 27.0
 ALL_WIDTH = 78.0
+WIRE_WIDTH = 104.0
 
 
 class ClipShelf(DrawnView):
@@ -31,6 +32,8 @@ class ClipShelf(DrawnView):
     dragged = pyqtSignal(str, QPoint)
     dropped = pyqtSignal(str, QPoint)
     entered = pyqtSignal(str)
+    wire_wanted = pyqtSignal()
+    """Clips that no state plays are to be wired by their names."""
 
     def __init__(self, document: Document, art: Art, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -43,11 +46,13 @@ class ClipShelf(DrawnView):
         self._dragging = False
         self._current = 0
         self._chosen: list[str] = []
+        self.can_wire = False
+        """Whether some clip that no state plays could be wired by its name."""
         document.puppet_changed.connect(self.update)
 
     def chip(self, number: int) -> QRectF:
         """Where a clip's chip is."""
-        before = ALL_WIDTH + 6 if self.fresh else 0
+        before = (ALL_WIDTH + 6 if self.fresh else 0) + (WIRE_WIDTH + 6 if self.can_wire else 0)
         return QRectF(48 + before + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH,
                       CHIP_HEIGHT)
 
@@ -66,6 +71,17 @@ class ClipShelf(DrawnView):
         """The chip that stands for all of them."""
         return QRectF(48 - self._offset, 4, ALL_WIDTH, CHIP_HEIGHT)
 
+    @property
+    def wire_chip(self) -> QRectF:
+        """The chip that wires them by their names."""
+        return QRectF(self.all_chip).translated(ALL_WIDTH + 6 if self.fresh else 0, 0).adjusted(
+            0, 0, WIRE_WIDTH - ALL_WIDTH, 0)
+
+    def _draw_wire(self, painter: QPainter) -> None:
+        theme.draw_card(painter, self.wire_chip, 7, theme.WHITE, theme.MADDER, 1.4)
+        theme.draw_text(painter, self.wire_chip.x() + 9, self.wire_chip.y() + 18, "wire by names…",
+                        theme.font(12, strong=True), theme.MADDER)
+
     def _draw_all(self, painter: QPainter) -> None:
         theme.draw_card(painter, self.all_chip, 7, theme.WHITE, theme.WOAD, 1.4)
         theme.draw_text(painter, self.all_chip.x() + 9, self.all_chip.y() + 18,
@@ -82,6 +98,8 @@ class ClipShelf(DrawnView):
         used = {state.spread or state.clip for state in puppet.states}
         if self.fresh:
             self._draw_all(painter)
+        if self.can_wire:
+            self._draw_wire(painter)
         painter.setClipRect(QRectF(44, 0, self.width() - 46, self.height()))
         step = CHIP_WIDTH + 6
         first = max(0, int((self._offset - 48) // step))
@@ -128,6 +146,8 @@ class ClipShelf(DrawnView):
         self.setFocus()
         clip = self._clip_at(event.position())
         self._press = (event.position(), clip.id) if clip else None
+        if self.can_wire and self.wire_chip.contains(event.position()):
+            self.wire_wanted.emit()
         if self.fresh and self.all_chip.contains(event.position()):
             self._chosen = self.fresh
             self._press = (event.position(), self._chosen[0])
@@ -200,6 +220,8 @@ class ClipShelf(DrawnView):
             KeyLine(("Return",), "a state of it",
                     lambda key: self.entered.emit(self.shelf[self._current].id),
                     lambda: self._current < len(self.shelf)),
+            KeyLine(("W",), "wire the clips that no state plays, by their names",
+                    lambda key: self.wire_wanted.emit(), lambda: self.can_wire),
         )
 
     def _along(self, key: str) -> None:

@@ -74,6 +74,10 @@ def event_sentence(document: Document, desk: ClipDesk, ask: Ask, hear: Hear) -> 
         parts = _window(document, clip, event, change)
     else:
         parts = moment_sentence(document, clip, event, change, ask, hear)
+    if isinstance(event, Window) and event.guess:
+        parts.append(Token("a guess", theme.WELD, name="guess",
+                           action=lambda: change("keep a guess", guess=False),
+                           tip="Read off the drawing; a click says that it is right"))
     return [*parts, _copy_to(document, desk, clip), _remove(document, desk, clip)]
 
 

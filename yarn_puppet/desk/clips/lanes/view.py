@@ -219,8 +219,9 @@ class Lanes(DrawnView):
         if isinstance(event, Window):
             x, end = self.x_of(event.start), self.x_of(event.end)
             rect = QRectF(x, lane.y() + 2, max(3.0, end - x), lane.height() - 5)
-            painter.setPen(theme.pen(theme.INK if chosen else color, 2.2 if chosen else 1.3))
-            painter.setBrush(theme.tint(color, 0.28))
+            edge, wide = (theme.INK, 2.2) if chosen else (color, 1.3)
+            painter.setPen(theme.pen(edge, wide, (1.6, 1.8) if event.guess else None))
+            painter.setBrush(theme.tint(color, 0.14 if event.guess else 0.28))
             painter.drawRoundedRect(rect, 3, 3)
             theme.draw_text(painter, x + 8, rect.center().y() + 4.5, words, of, color,
                             max(1.0, rect.width() - 12))

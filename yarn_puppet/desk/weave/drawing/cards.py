@@ -185,6 +185,15 @@ def _draw_waiting(
                         theme.QUIET)
 
 
+def draw_guess(painter: QPainter, rect: QRectF, whole: bool) -> None:
+    """The dotted frame of a guess: around the card, or around its ribbon where only the window in
+    that was guessed."""
+    area = rect if whole else QRectF(rect.x() + 3, rect.bottom() - 15, rect.width() - 6, 12)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(theme.pen(theme.WELD, 1.6, (1.2, 1.8)))
+    painter.drawRoundedRect(area, 7 if whole else 4, 7 if whole else 4)
+
+
 def ribbon_of(size: Size, rect: QRectF) -> QRectF:
     """Where the ribbon of a card or chip is."""
     if size is CHIPS:

@@ -30,6 +30,8 @@ class Hints:
     targets: frozenset[str] = frozenset()
     inside: QRectF = field(default_factory=QRectF)
     grown: Grown = "tails"
+    spare: bool = True
+    """Whether there is a place for a band of its own."""
 
 
 @dataclass(frozen=True)

@@ -105,7 +105,7 @@ class WeavePicture(Highlight):
                 inside = sum(1 for state in self._inside(band)) if band.folded else 0
                 cards.draw_band(painter, band, group, chosen, band is hints.over,
                                 self._color(band.group), inside)
-        if not whole:
+        if not whole and hints.spare:
             cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
         for thread in self.at_rest(layout, hints.grown, seen):
             threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1,
@@ -228,7 +228,7 @@ class WeavePicture(Highlight):
         if playing and layer and clip and clip.length:
             cards.draw_progress(painter, layout.size, card,
                                 min(1.0, layer.clip_time * 1000 / clip.length))
-        if self.snags.of("state", state.id):
+        if any(snag.severity != "note" for snag in self.snags.of("state", state.id)):
             small = layout.size is DOTS
             theme.draw_snag(painter,
                             QPointF(card.box.right - (1 if small else 6),

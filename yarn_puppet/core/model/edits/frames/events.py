@@ -52,7 +52,9 @@ def event_changed(puppet: Puppet, clip: str, id: str, /, **values: Any) -> Puppe
     borders = found.borders
 
     def with_values(event: Event) -> Event:
-        made = replace(event, **values)
+        # Whoever changes a guess has looked at it.
+        touched = values if isinstance(event, Moment) else {"guess": False, **values}
+        made = replace(event, **touched)
         return _within(borders, made) if timed else made
 
     moments = tuple(with_values(moment) if moment.id == id else moment for moment in found.moments)
@@ -89,7 +91,7 @@ def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> 
             for moment in found.moments
         ),
         windows=tuple(
-            replace(window, start=tidy(window.start + by), end=tidy(window.end + by))
+            replace(window, start=tidy(window.start + by), end=tidy(window.end + by), guess=False)
             if window.id in ids else window
             for window in found.windows
         ),

@@ -1,0 +1,217 @@
+"""From files of art to a character one plays, with the gestures counted: what clips are called
+wires them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PIL import Image
+from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtWidgets import QWidget
+
+from tests.desk.case import DeskCase
+from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.snags.check import check
+from yarn_puppet.demo import DEMO_FOLDER
+
+FIRST, WORLD = "lamplighter.png", "lamplighter_world.png"
+USUAL = {"idle": (FIRST, 0, 6), "walk": (FIRST, 1, 8), "jump": (FIRST, 2, 3),
+         "fall": (FIRST, 3, 3), "attack": (FIRST, 4, 7), "guard": (FIRST, 6, 3),
+         "crouch": (FIRST, 7, 4), "hang": (WORLD, 0, 4), "pull_up": (WORLD, 2, 5)}
+"""The usual set, by the sheet and row that our own art has it in, and its frames."""
+
+
+class FirstDay(DeskCase):
+    file = None
+
+    def strip(self, name: str, sheet: str, row: int, count: int) -> Path:
+        """A strip of some cells of our art."""
+        path = self.folder / f"hero_{name}.png"
+        with Image.open(DEMO_FOLDER / sheet) as picture:
+            picture.crop((0, row * 64, count * 96, row * 64 + 64)).save(path)
+        return path
+
+    def drop(self, onto: QWidget, *paths: Path) -> None:
+        """Drop files, and wait till they are in."""
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+        onto.dropEvent(QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data,
+                                  Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+        self.hand.gestures += 1
+        bringing = self.window.page("Clips").bringing
+        self.hand.until(lambda: not bringing.busy, "the files to be read")
+        self.hand.wait()
+
+    def begin(self, *names: str) -> None:
+        """A new puppet, and strips of these names dropped on its weave."""
+        self.hand.gestures = 0
+        self.hand.key(self.window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+        self.weave = self.window.page("Weave")
+        self.assertEqual(self.window.current_page, "Weave")
+        self.drop(self.weave, *(self.strip(name, *USUAL[name]) for name in names))
+
+    def play(self) -> None:
+        """Click the booth, from the first tick."""
+        self.settle()
+        self.hand.click(self.window.booth)
+        self.window.player.restart()
+        self.window.player.pause()
+        self.steps(10)
+
+
+class Wiring(FirstDay):
+    def test_from_strips_to_walking_turning_and_hitting(self) -> None:
+        self.begin("idle", "walk", "attack")
+        self.assertTrue(self.weave.offer.open, "it is offered in place")
+        self.assertEqual(self.puppet.states, (), "and nothing is changed yet")
+        self.hand.token(self.weave.sentence, "wire them")
+        self.play()
+        print(f"\n  art to walking, turning, hitting took {self.hand.gestures} gestures")
+        self.assertLessEqual(self.hand.gestures, 10)
+        self.hold(Qt.Key.Key_Left, 12)
+        self.assertEqual((self.shown_state(), self.records[-1].report.facing), ("Walk", "left"))
+        self.hold(Qt.Key.Key_D, 120)
+        self.assertEqual((self.shown_state(), self.records[-1].report.facing), ("Walk", "right"))
+        self.steps(15)
+        self.hold(Qt.Key.Key_J, 4)
+        self.steps(1)
+        self.assertEqual(self.shown_state(), "Light 1")
+        self.steps(60)
+        booth = self.records[-1].after.booth
+        self.assertEqual((self.shown_state(), booth.dummies[0].hits), ("Idle", 1))
+
+    def test_a_long_press_is_not_nothing_where_there_is_no_heavy_strike(self) -> None:
+        self.begin("idle", "walk", "attack")
+        self.hand.token(self.weave.sentence, "wire them")
+        self.play()
+        self.hold(Qt.Key.Key_J, 30)
+        self.assertEqual(self.shown_state(), "Light 1")
+
+    def test_the_usual_set_is_playable_and_has_windows(self) -> None:
+        self.begin(*USUAL)
+        self.hand.token(self.weave.sentence, "wire them")
+        self.play()
+        print(f"\n  the usual set, playable, with windows, took {self.hand.gestures} gestures")
+        self.assertLessEqual(self.hand.gestures, 15)
+        self.assertEqual([snag for snag in check(self.puppet) if snag.severity != "note"], [])
+        windows = {clip.name: sorted(window.kind for window in clip.windows)
+                   for clip in self.puppet.clips if clip.windows}
+        self.assertEqual(windows, {"attack": ["cancel", "hit"], "guard": ["guard"]})
+        seen = self.go_about()
+        for state in ("Walk", "Rise", "Fall", "Light 1", "Guard", "Crouch", "Hang", "Pull up"):
+            self.assertIn(state, seen)
+        self.assertFalse(seen & {state.name for state in self.puppet.states if state.waits})
+
+    def go_about(self) -> set[str]:
+        """The states of three runs: on the ground, up and down again, and up to the gutter and over
+        its edge."""
+        seen = set[str]()
+        for presses in (
+            ((Qt.Key.Key_D, 20, 20), (Qt.Key.Key_J, 4, 60), (Qt.Key.Key_K, 30, 10),
+             (Qt.Key.Key_S, 20, 10)), ((Qt.Key.Key_Space, 4, 80),),
+            ((Qt.Key.Key_D, 34, 18), (Qt.Key.Key_Space, 28, 42), (Qt.Key.Key_A, 20, 20),
+             (Qt.Key.Key_W, 6, 80)),
+        ):
+            self.window.player.restart()
+            self.window.player.pause()
+            self.steps(8)
+            for key, ticks, rest in presses:
+                self.hold(key, ticks)
+                self.steps(rest)
+            names = {state.id: state.name for state in self.puppet.states}
+            seen |= {names[layer.state] for record in self.records
+                     for layer in record.report.layers}
+        return seen
+
+
+class Changing(FirstDay):
+    def test_a_card_is_given_another_clip_and_a_pattern_is_left_out(self) -> None:
+        self.begin("idle", "walk", "attack", "guard")
+        offer, sentence = self.weave.offer, self.weave.sentence
+        strike = next(state for state in offer.preview.puppet.states if state.name == "Light 1")
+        view = self.weave.preview
+        self.hand.click(view, QRectF(*view.layout_now.cards[strike.id].box))
+        self.hand.token(sentence, "clip of card")
+        self.hand.pick("walk")
+        self.assertIn("Walk", offer.wired.waiting, "each clip has one card")
+        self.hand.token(sentence, "pattern walker")
+        self.assertNotIn("Turn", [state.name for state in offer.preview.puppet.states])
+        self.hand.token(sentence, "wire them")
+        clips = {clip.id: clip.name for clip in self.puppet.clips}
+        self.assertEqual({state.name: clips[state.clip] for state in self.puppet.states
+                          if state.clip}["Light 1"], "walk")
+
+    def test_a_clip_is_dropped_on_a_waiting_card_here_and_after_it_was_taken(self) -> None:
+        self.begin("idle", "walk")
+        view, shelf = self.weave.preview, self.weave.shelf
+        waiting = next(state for state in self.weave.offer.preview.puppet.states
+                       if state.name == "Run")
+        self.hand.drag(shelf, shelf.chip(1), QRectF(*view.layout_now.cards[waiting.id].box),
+                       onto=view)
+        self.assertEqual(self.weave.offer.cards["Run"], self.puppet.clips[1].id)
+        self.hand.token(self.weave.sentence, "wire them")
+        made = next(state for state in self.puppet.states if state.name == "Walk")
+        self.assertTrue(made.waits)
+        self.drop(self.weave, self.strip("fall", *USUAL["fall"]))
+        view = self.weave.view
+        self.hand.drag(shelf, shelf.chip(2), QRectF(*view.layout_now.cards[made.id].box),
+                       onto=view)
+        self.assertFalse(next(state for state in self.puppet.states if state.id == made.id).waits)
+
+    def test_one_undo_takes_it_back_and_not_now_is_remembered(self) -> None:
+        self.begin("idle", "walk")
+        before = self.puppet
+        self.hand.token(self.weave.sentence, "wire them")
+        self.window.document.undo()
+        self.assertEqual(self.puppet, before)
+        self.hand.token(self.weave.sentence, "not now") if self.weave.offer.open else None
+        self.assertFalse(self.weave.offer.open)
+        self.drop(self.weave, self.strip("guard", *USUAL["guard"]))
+        self.assertTrue(self.weave.offer.open, "other clips came in")
+
+    def test_only_the_cards(self) -> None:
+        self.begin("idle", "walk")
+        wiring = self.puppet.intents, self.puppet.actions
+        self.hand.token(self.weave.sentence, "only the cards")
+        self.assertEqual(self.puppet.transitions, ())
+        self.assertEqual((self.puppet.intents, self.puppet.actions), wiring)
+        self.assertIn("Walk", [state.name for state in self.puppet.states])
+
+    def test_a_new_puppet_may_begin_with_a_pattern_alone_or_with_nothing(self) -> None:
+        self.begin()
+        self.hand.token(self.weave.sentence, "pattern brawler")
+        names = [state.name for state in self.weave.offer.preview.puppet.states]
+        self.assertIn("Thrown", names, "all of it, since it was asked for")
+        self.hand.token(self.weave.sentence, "wire them")
+        self.assertTrue(all(state.waits for state in self.puppet.states))
+        self.assertEqual([snag.severity for snag in check(self.puppet)],
+                         ["note"] * len(self.puppet.states))
+        self.window.document.save(self.folder / "mine.puppet.json")
+        self.assertEqual(load_puppet(self.folder / "mine.puppet.json"), self.puppet)
+
+    def test_beside_states_it_is_offered_on_the_shelf(self) -> None:
+        self.begin("idle", "walk")
+        self.hand.token(self.weave.sentence, "wire them")
+        self.drop(self.weave, self.strip("guard", *USUAL["guard"]))
+        self.assertFalse(self.weave.offer.open)
+        self.hand.click(self.weave.shelf, self.weave.shelf.wire_chip)
+        self.assertTrue(self.weave.offer.open)
+        before = self.puppet.states
+        self.hand.token(self.weave.sentence, "wire them")
+        self.assertEqual(self.puppet.states[:len(before)], before)
+        self.assertIn("Guard", [state.name for state in self.puppet.states])
+
+    def test_a_guess_is_one_until_it_is_touched(self) -> None:
+        self.begin("idle", "attack")
+        self.hand.token(self.weave.sentence, "wire them")
+        clips = self.go("Clips")
+        attack = next(clip for clip in self.puppet.clips if clip.name == "attack")
+        hit = next(window for window in attack.windows if window.kind == "hit")
+        self.assertTrue(hit.guess)
+        clips.desk.show_clip(attack.id)
+        clips.desk.select_event(hit.id)
+        clips.refresh()
+        self.hand.token(clips.timing, "guess")
+        self.assertFalse(next(window for window in self.puppet.clip(attack.id).windows
+                              if window.id == hit.id).guess)
