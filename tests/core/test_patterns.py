@@ -6,26 +6,33 @@ from collections.abc import Sequence
 from random import Random
 
 import numpy as np
-from hypothesis import given
+from hypothesis import Phase, given, settings
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.helpers import Case, clip, controls, puppet_of, run_controls
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from
 from yarn_puppet.core.model.clips import Cell, Clip, Frame, Sheet
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.patterns.combining import combined
+from yarn_puppet.core.patterns.keeping import pattern_of
 from yarn_puppet.core.patterns.matching import matched, read_name
 from yarn_puppet.core.patterns.offering import fitting, unused_clips, wired
+from yarn_puppet.core.patterns.promising import take_for
 from yarn_puppet.core.patterns.striking import guessed_strike, strike_guessed
 from yarn_puppet.core.patterns.words import BY_WORDS, MOVEMENTS, movement_called
 from yarn_puppet.core.snags.check import check
+from yarn_puppet.core.takes.again.kept import KeptRuns
+from yarn_puppet.core.takes.promising.promises import promise_words
 from yarn_puppet.core.takes.run import set_up
+from yarn_puppet.demo import DEMO_FOLDER
 from yarn_puppet.patterns import PATTERN_FOLDER, PATTERNS
 from yarn_puppet.patterns.make.__main__ import MADE
+from yarn_puppet.patterns.make.takes import TAKES
 
 SHIPPED = {name: load_puppet(PATTERN_FOLDER / f"{name}.puppet.json") for name in PATTERNS}
 SIDE = ("walker", "climber", "brawler")
@@ -240,3 +247,61 @@ class Unused(Case):
         puppet = replace(puppet, clips=(*puppet.clips, Clip("bare", "bare")),
                          states=(State("s", "S", clip="clip_0"),))
         self.assertEqual([each.id for each in unused_clips(puppet)], ["clip_1"])
+
+
+class Keeping(Case):
+    def test_a_puppet_kept_as_a_pattern_and_filled_again_is_the_same_graph(self) -> None:
+        puppet = drawn(*NAMES)
+        made = wired(puppet, [SHIPPED[name] for name in SIDE]).puppet
+        pattern = pattern_of(made, "mine")
+        self.assertEqual((pattern.clips, pattern.sheets), ((), ()))
+        self.assertEqual([state.name for state in pattern.states if not state.waits], [])
+        self.assertEqual({snag.severity for snag in check(pattern)}, {"note"})
+        again = wired(drawn(*NAMES), [pattern]).puppet
+        self.assertEqual([(state.name, state.clip) for state in again.states if state.clip],
+                         [(state.name, state.clip) for state in made.states if state.clip])
+        self.assertEqual(len(again.transitions), len(made.transitions))
+
+    def test_every_demo_puppet_becomes_a_pattern_whose_file_opens(self) -> None:
+        for name in ("lamplighter", "first_steps", "gardener"):
+            puppet = load_puppet(DEMO_FOLDER / f"{name}.puppet.json")
+            for nodes in ((), [puppet.groups[-1].id], [puppet.states[0].id]):
+                pattern = pattern_of(puppet, "mine", nodes)
+                self.assertEqual(puppet_from(puppet_bytes(pattern)), pattern)
+                self.assertTrue(any(state.waits for state in pattern.states))
+
+
+class Playing(Case):
+    """The takes of the patterns, played with clips of any length."""
+
+    def played(self, names: Sequence[str], durations: Sequence[float], rate: int) -> list[str]:
+        """What is broken of the promises that come along."""
+        puppet = replace(drawn(*names), rate=rate)
+        puppet = replace(puppet, clips=tuple(
+            replace(each, frames=tuple(replace(frame, duration=lasts) for frame in each.frames))
+            for each, lasts in zip(puppet.clips, durations, strict=False)))
+        chosen = fitting(puppet, SHIPPED)
+        made = wired(puppet, [SHIPPED[name] for name in chosen])
+        broken = []
+        for name, nodes in zip(chosen, made.ids, strict=True):
+            take = take_for(TAKES[name], SHIPPED[name], made.puppet, nodes)
+            world = load_booth(DEMO_FOLDER / str(take.booth))
+            outcome = next(each for each in KeptRuns().run(
+                made.puppet, {name: take}, {str(take.booth): world}) if each is not None)
+            self.assertEqual(outcome.problem, "")
+            broken += [f"{name}: {promise_words(promise, made.puppet)}: {verdict.words}"
+                       for promise, verdict in zip(take.promises, outcome.verdicts, strict=True)
+                       if not verdict.kept]
+        return broken
+
+    def test_they_are_kept_with_the_usual_set(self) -> None:
+        self.assertEqual(self.played(NAMES, [100.0] * len(NAMES), 60), [])
+
+    @given(some.lists(some.sampled_from(NAMES[1:]), max_size=8, unique=True),
+           some.lists(some.sampled_from((20.0, 60.0, 100.0, 240.0)), min_size=9, max_size=9),
+           some.sampled_from((24, 50, 60, 144)))
+    @settings(max_examples=8, phases=[Phase.generate])  # each is seconds of play: none is shrunk
+    def test_they_are_kept_with_any_clips_at_any_rate(
+        self, names: list[str], durations: list[float], rate: int
+    ) -> None:
+        self.assertEqual(self.played(["idle", *names], durations, rate), [])

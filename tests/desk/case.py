@@ -45,6 +45,7 @@ class DeskCase(Case):
         self.addCleanup(self.settings.cleanup)
         self.folder = Path(self.settings.name)
         os.environ["XDG_CONFIG_HOME"] = str(self.folder / "config")
+        os.environ["XDG_DATA_HOME"] = str(self.folder / "data")
         FAULTS.clear()
         self.addCleanup(lambda: self.assertEqual(FAULTS, []))
         self.window = self.open_window()

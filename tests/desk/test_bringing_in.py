@@ -226,6 +226,7 @@ class Directions(ArtCase):
                             for frame in clip.frames))
         self.hand.token(self.page.news_sentence, "spread walk")
         weave = self.go("Weave")
+        weave.offer.leave()
         spare = QRectF(*weave.view.layout_now.spare)
         self.hand.drag(weave.shelf, weave.shelf.chip(0), spare, onto=weave.view)
         state, spread = self.puppet.states[0], self.puppet.spreads[0]

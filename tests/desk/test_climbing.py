@@ -39,6 +39,7 @@ class Climbing(DeskCase):
         says."""
         page, hand = self.go("Weave"), self.hand
         view, sentence = page.view, page.sentence
+        page.offer.leave()
         hand.drag(page.shelf, page.shelf.all_chip, QRectF(*view.layout_now.spare), onto=view)
         states = {state.name: state.id for state in self.puppet.states}
         for name, may in (("Hang", "hangs at ledges"), ("Climb", "holds ladders")):

@@ -215,3 +215,18 @@ class Changing(FirstDay):
         self.hand.token(clips.timing, "guess")
         self.assertFalse(next(window for window in self.puppet.clip(attack.id).windows
                               if window.id == hit.id).guess)
+
+    def test_a_band_is_kept_as_a_pattern_and_offered_from_then_on(self) -> None:
+        self.begin("idle", "walk", "attack")
+        self.hand.token(self.weave.sentence, "wire them")
+        band = next(group for group in self.puppet.groups if group.name == "Strike")
+        self.window.document.select("group", band.id)
+        self.hand.token(self.weave.sentence, "copy")
+        self.hand.pick("keep as a pattern, without its art")
+        self.assertIn("kept as the pattern “strike”: 2 cards", self.weave.note.text())
+        kept = load_puppet(self.folder / "data/yarn-puppet/patterns/strike.puppet.json")
+        self.assertEqual([state.waits_for for state in kept.states], ["light 1", "heavy"])
+        self.assertIn("strike", self.weave.offer.patterns)
+        self.window.document.deselect()
+        self.hand.token(self.weave.sentence, "keep pattern")
+        self.assertIn("kept as the pattern “new puppet”", self.weave.note.text())

@@ -119,6 +119,7 @@ class Gestures(Work):
         for group in self.puppet.groups:
             bare = edits.group_removed(bare, group.id)
         self.show(bare)
+        self.page.offer.leave()
         self.hand.drag(self.page.shelf, self.chip("walk"), QRectF(*self.view.layout_now.spare),
                        onto=self.view)
         self.hand.click(self.page.strip.more)

@@ -27,6 +27,8 @@ class Wired(NamedTuple):
     """The names of the states that still wait, in order."""
     unplaced: tuple[str, ...]
     """The clips that no state plays."""
+    ids: tuple[dict[str, str], ...] = ()
+    """By pattern the ids that its states and groups have in the puppet."""
 
 
 def unused_clips(puppet: Puppet) -> tuple[Clip, ...]:
@@ -104,4 +106,4 @@ def wired(
               if name in by_name}
     made = _without_what_waits_alone(filled(made, cards), kept)
     return Wired(made, cards, tuple(state.name for state in made.states if state.waits),
-                 tuple(clip.id for clip in unused_clips(made)))
+                 tuple(clip.id for clip in unused_clips(made)), ids)

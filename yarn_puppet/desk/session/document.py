@@ -39,6 +39,8 @@ class Document(QObject):
     replaced = pyqtSignal()
     """Another puppet altogether: a new or opened one."""
     selection_changed = pyqtSignal()
+    told = pyqtSignal(str)
+    """Something was done that is not seen in the puppet, in words."""
 
     def __init__(self) -> None:
         super().__init__()

@@ -94,6 +94,7 @@ class WeavePage(QWidget):
         self.frame_data.chosen.connect(lambda id: self.go_to("state", id))
         self.view.wanted.connect(self.see_card)
         self.view.message.connect(self.say)
+        document.told.connect(self._told)
         self.showing.changed.connect(self._show_kind)
         document.puppet_changed.connect(self._puppet_changed)
         player.seen.connect(self.sentence.show_now)
@@ -132,6 +133,11 @@ class WeavePage(QWidget):
         self._show_kind()
         self.refresh()
         self._measure()
+
+    def _told(self, text: str) -> None:
+        # It may be a pattern that was kept.
+        self.offer.forget_patterns()
+        self.say(text)
 
     def _show_kind(self) -> None:
         offered = self.offer.open
@@ -188,8 +194,10 @@ class WeavePage(QWidget):
 
     def _dropped(self, clip: str, at: QPoint) -> None:
         if self.offer.open:
-            self.preview.dropped(clip, QPointF(self.preview.mapFromGlobal(at)))
-            return
+            if self.preview.dropped(clip, QPointF(self.preview.mapFromGlobal(at))):
+                return
+            # Who drops a clip beside the cards that are offered builds by hand.
+            self.offer.leave()
         seen = sure(self.scroller.viewport())
         if not seen.rect().contains(seen.mapFromGlobal(at)):
             self.view.drops.over(None, self._from_global(at))

@@ -30,7 +30,8 @@ LIGHT = "tap_attack or hold_attack"
 STRUCK = Rule("tint", 0.55, ease_out=0.3, colour="#A8323A")
 BANDS = (
     GROUND, AIR,
-    Group("strike", "Strike", start="light_1", thread="madder"),
+    Group("strike", "Strike", start="chain", thread="madder"),
+    Group("chain", "Chain", group="strike", start="light_1", thread="madder"),
     Group("cover", "Cover", start="guard_card", thread="indigo"),
     Group("hurt_band", "Hurt", start="flinch", thread="weld"),
 )
@@ -39,10 +40,10 @@ STATES = (
     State("crouch", "Crouch", group="ground", waits_for="crouch", place=3,
           rules=(Rule("lock_movement"), LOW)),
     FALL,
-    State("light_1", "Light 1", group="strike", waits_for="light 1", place=0, rules=STILL),
-    State("light_2", "Light 2", group="strike", waits_for="light 2", place=1, rules=STILL),
-    State("light_3", "Light 3", group="strike", waits_for="light 3", place=2, rules=STILL),
-    State("heavy", "Heavy", group="strike", waits_for="heavy", place=3, rules=STILL),
+    State("light_1", "Light 1", group="chain", waits_for="light 1", place=0, rules=STILL),
+    State("light_2", "Light 2", group="chain", waits_for="light 2", place=1, rules=STILL),
+    State("light_3", "Light 3", group="chain", waits_for="light 3", place=2, rules=STILL),
+    State("heavy", "Heavy", group="strike", waits_for="heavy", place=0, rules=STILL),
     State("guard_card", "Guard", group="cover", waits_for="guard", place=0,
           rules=(Rule("lock_movement"),)),
     State("guard_walk", "Guard walk", group="cover", waits_for="guard walk", place=1,

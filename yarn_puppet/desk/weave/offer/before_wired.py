@@ -51,6 +51,12 @@ class BeforeWired(DrawnView):
             lines.append((_counted(len(waiting), "card") + " wait" + "s" * (len(waiting) == 1),
                           f"{_listed(waiting)}: a clip dropped on one fills it; till then it is "
                           "never entered"))
+        takes = offer.takes
+        promises = sum(len(take.promises) for take in takes.values())
+        if promises:
+            lines.append((_counted(promises, "promise"),
+                          f"come along, with {_counted(len(takes), 'take')} that go through it"
+                          if len(takes) > 1 else "come along, with a take that goes through it"))
         return lines
 
     def draw(self, painter: QPainter) -> None:

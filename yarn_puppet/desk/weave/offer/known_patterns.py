@@ -9,7 +9,10 @@ from platformdirs import user_data_path
 
 from ....core.formats.errors import FileProblem
 from ....core.formats.puppet_file import SUFFIX, load_puppet
+from ....core.formats.take_file import SUFFIX as take_suffix
+from ....core.formats.take_file import load_take
 from ....core.model.puppet import Puppet
+from ....core.model.take import Take
 from ....logs import LOG
 from ....patterns import PATTERN_FOLDER, PATTERNS
 
@@ -26,6 +29,12 @@ def kept_folder() -> Path:
 def shipped() -> dict[str, Puppet]:
     """The patterns that ship, by name."""
     return {name: load_puppet(PATTERN_FOLDER / f"{name}{SUFFIX}") for name in PATTERNS}
+
+
+@cache
+def take_of(name: str) -> Take | None:
+    """The take that a pattern which ships is played with; None for any other."""
+    return load_take(PATTERN_FOLDER / f"{name}{take_suffix}") if name in PATTERNS else None
 
 
 def known_patterns() -> dict[str, Puppet]:

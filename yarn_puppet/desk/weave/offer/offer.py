@@ -13,13 +13,16 @@ from ....core.model.clips import Clip
 from ....core.model.graph import BODY
 from ....core.model.history import History
 from ....core.model.puppet import Puppet
+from ....core.model.take import Take
 from ....core.patterns.offering import Wired, fitting, unused_clips, wired
+from ....core.patterns.promising import take_for
 from ....core.patterns.striking import strike_guessed
 from ....core.patterns.words import movement_called
 from ...pictures.art import Art
 from ...session.document import Document
+from ...session.files.takes_to_write import new_file
 from ...session.work.job import Job
-from .known_patterns import known_patterns
+from .known_patterns import known_patterns, take_of
 
 if TYPE_CHECKING:
     from ....core.art.marks import Pixels
@@ -144,6 +147,18 @@ class Offer(QObject):
         return self._strikes.get((id(made),), made.puppet)
 
     @property
+    def takes(self) -> dict[str, Take]:
+        """The takes that come along, by pattern: what each promises of the cards that have
+        clips."""
+        made, found = self.wired, {}
+        for name, nodes in zip(self.chosen, made.ids, strict=True):
+            take = take_of(name)
+            if take is not None and any(not state.waits and state.id in nodes.values()
+                                        for state in made.puppet.states):
+                found[name] = take_for(take, self.patterns[name], made.puppet, nodes)
+        return found
+
+    @property
     def striking(self) -> tuple[Clip, ...]:
         """The clips of cards that strike, and have no hit window yet."""
         made = self.wired
@@ -187,14 +202,26 @@ class Offer(QObject):
     def take(self, only_cards: bool = False) -> None:
         """Make it so, in one edit."""
         self._look_now()
-        puppet, before = self.puppet, self.document.puppet
+        puppet, before, takes = self.puppet, self.document.puppet, self._takes_by_file()
         if only_cards:
             puppet = replace(puppet, transitions=before.transitions, intents=before.intents,
                              actions=before.actions)
         self.asked, self.picked, self.by_hand, self.cards = False, None, frozenset(), {}
         self._left_clips = frozenset(clip.id for clip in unused_clips(puppet))
-        self.document.edit("add the cards of a pattern" if only_cards else "wire by names", puppet)
+        self.document.edit_worlds(
+            "add the cards of a pattern" if only_cards else "wire by names",
+            dict(self.document.history.worlds), puppet=puppet,
+            takes={**self.document.history.takes, **(takes if not only_cards else {})})
         self.changed.emit()
+
+    def _takes_by_file(self) -> dict[str, Take | None]:
+        path, made = self.document.path, dict[str, Take | None]()
+        whose = path.name if path is not None else ""
+        for name, take in self.takes.items():
+            file = new_file(name, whose, path.parent if path is not None else None,
+                            {*self.document.history.takes, *made})
+            made[file] = replace(take, puppet=whose)
+        return made
 
     def refresh(self) -> None:
         """Show what is offered of the puppet as it is now."""

@@ -41,7 +41,7 @@ class PreviewView(Aiming):
         target = layout.card_at(self.at.x(), self.at.y()) if self.held else None
         self.picture.draw(painter, layout, Hints(
             inside=QRectF(self.visibleRegion().boundingRect()), grown=self.showing.grown,
-            targets=frozenset({target.state} if target else ()), spare=not layout.bands))
+            targets=frozenset({target.state} if target else ()), spare=True))
         for id, given in self.offer.wired.cards.items():
             card = layout.cards.get(id)
             clip = find(self.document.puppet.clips, given.clip)
@@ -61,8 +61,8 @@ class PreviewView(Aiming):
         self.held, self.at = clip, at
         self.update()
 
-    def dropped(self, clip: str, at: QPointF) -> None:
-        """A clip is dropped: it is that of the card there, if one is offered there."""
+    def dropped(self, clip: str, at: QPointF) -> bool:
+        """A clip is dropped: it is that of the card there. False where none is offered there."""
         self.held = None
         card = self.layout_now.card_at(at.x(), at.y())
         state = self.document.puppet.state(card.state) if card is not None else None
@@ -70,6 +70,7 @@ class PreviewView(Aiming):
                 each.id == clip for each in self.offer.unused):
             self.offer.give(state.name, clip)
         self.update()
+        return state is not None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from ....core.model.edits import ready_made as edits
 from ....core.model.graph import Group
@@ -14,7 +14,8 @@ from ....core.rules.translate import to_ids
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, choice_field, many_field
-from ..transfer import copy_selected, duplicate_selected
+from ..offer.keeping import keep_as_pattern
+from ..transfer import copy_selected, duplicate_selected, nodes_selected
 from .conditions import term_suggestions, wrong
 
 
@@ -78,11 +79,14 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
 
 def _copying(document: Document) -> Token:
     """Copying and duplicating, which the keyboard does too."""
-    does = {"copy": copy_selected, "duplicate": duplicate_selected}
+    does: dict[str, Callable[[Document], None]] = {
+        "copy": copy_selected, "duplicate": duplicate_selected,
+        "pattern": lambda each: keep_as_pattern(each, nodes_selected(each))}
     return Token("copy…", theme.QUIET, quiet=True, name="copy",
                  tip="With all it needs (Ctrl+C, Ctrl+V, Ctrl+D)",
                  field=choice_field("", [("copy, to paste here or in another puppet", "copy"),
-                                         ("duplicate", "duplicate")],
+                                         ("duplicate", "duplicate"),
+                                         ("keep as a pattern, without its art", "pattern")],
                                          lambda picked: does[picked](document)))
 
 

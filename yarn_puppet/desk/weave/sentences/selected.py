@@ -8,6 +8,7 @@ from ...session.document import Document
 from ...session.run.player import Player
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word
+from ..offer.keeping import keep_as_pattern
 from ..showing import Showing
 from .group import group_sentence
 from .layer import layer_sentence
@@ -46,6 +47,10 @@ def _nothing(document: Document, showing: Showing) -> list[Part]:
         Word("· drag a clip into a band, or a card or a seam onto a card ·"),
         Token("+ band", theme.QUIET, action=lambda: _add_band(document, showing), quiet=True,
               name="add band"),
+        *([Token("keep it as a pattern", theme.QUIET, quiet=True, name="keep pattern",
+                 action=lambda: keep_as_pattern(document),
+                 tip="Its graph and wiring, without its art, for other puppets")]
+          if states else []),
     ]
 
 
