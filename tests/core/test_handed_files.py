@@ -9,10 +9,18 @@ import tempfile
 from pathlib import Path
 from unittest import mock
 
+import msgspec
+from msgspec.structs import replace
+
 from tests.helpers import Case, demo_puppet, demo_setup
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.errors import FileProblem
+from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.handoff.files import hand_off, write_changed
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.takes.run import set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_TAKE
 
 
@@ -86,3 +94,22 @@ class Whose(Case):
         for name, content in code.items():
             self.assertIn(b"SPDX-License-Identifier: MIT-0", content[:400], name)
         self.assertEqual(json.loads(made.files["it.hand-off.json"])["license"], "MIT-0")
+
+
+class AfterAnEdit(Case):
+    def test_takes_are_handed_off_of_a_puppet_that_was_compiled_over_an_earlier_one(self) -> None:
+        # A clip whose moments do deeds is compiled at every edit: the states that play it play
+        # what the program has, whoever looks it up there.
+        puppet = load_puppet(DEMO_FOLDER / "gardener.puppet.json")
+        puppet = replace(puppet, states=tuple(
+            replace(state, spread=None, clip="pour_left") if state.id == "water_state" else state
+            for state in puppet.states))
+        edited = replace(puppet, transitions=(*puppet.transitions, replace(
+            puppet.transitions[0], id="more")))
+        compile_puppet(edited, compile_puppet(puppet))
+        take = load_take(DEMO_FOLDER / "beds_watered.take.json")
+        world = load_booth(DEMO_FOLDER / str(take.booth))
+        made = hand_off(edited, ["c"], "it", [("beds", set_up(edited, world), take)])
+        fresh = msgspec.json.decode(msgspec.json.encode(edited), type=Puppet)
+        again = hand_off(fresh, ["c"], "it", [("beds", set_up(fresh, world), take)])
+        self.assertEqual(made.files, again.files)

@@ -75,6 +75,7 @@ class _Compiler:
     def __init__(self, puppet: Puppet, before: Program | None) -> None:
         self.puppet = puppet
         self.problems: list[Problem] = []
+        self.clips_before = before.clips if before is not None else {}
         self.kept = self._still_kept(before.kept if before is not None else None)
         kept = self.kept
         same_nodes = kept is not None and all(
@@ -175,6 +176,9 @@ class _Compiler:
                 else:
                     before = len(self.brought.problems)
                     made = self.compiled_clip(clip)
+                    # One that came out the same is the same: states that are kept play it.
+                    same = self.clips_before.get(clip.id)
+                    made = same if same is not None and same == made else made
                     if len(self.brought.problems) > before or any(
                         moment.deeds for moment in clip.moments
                     ):
