@@ -13,7 +13,7 @@ from tests.helpers import Case
 from tests.worlds import COLUMNS, WorldInput, bodies, movers, pressed, worlds
 from yarn_puppet.core.booth.body import FREE, STILL, Body, Wish
 from yarn_puppet.core.booth.mover import at_start, move
-from yarn_puppet.core.booth.tiles.terrain import SLOPE_OF
+from yarn_puppet.core.booth.tiles.terrain import SHARES, Slope, slope_of
 from yarn_puppet.core.model.mover import Mover
 from yarn_puppet.core.model.world import TILE, World
 
@@ -22,10 +22,16 @@ EDGE = 0.02
 """Pixels by which what touches may seem to overlap."""
 
 
+def slope_at(world: World, column: int, row: int) -> Slope | None:
+    """The slope that a letter stands for."""
+    letter = world.tile(column, row)
+    return slope_of(letter, TILE) if letter in SHARES else None
+
+
 def slope_floor(world: World, x: float, row: int) -> float | None:
     """The floor of the slope at x in a row, read off the letters."""
     column = floor(x / TILE)
-    slope = SLOPE_OF.get(world.tile(column, row))
+    slope = slope_at(world, column, row)
     if slope is None:
         return None
     share = (x - column * TILE) / TILE
@@ -39,7 +45,7 @@ def lift_of(world: World, mover: Mover, body: Body) -> float:
     found = 0.0
     for column in range(floor((body.x - half - 1) / TILE), floor((body.x + half + 1) / TILE) + 1):
         for above in range(row - ceil(half / TILE), row + 2):
-            slope = SLOPE_OF.get(world.tile(column, above))
+            slope = slope_at(world, column, above)
             if slope is not None:
                 found = max(found, half * abs(slope.right - slope.left) / TILE)
     return found

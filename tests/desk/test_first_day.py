@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.pose.figure import figure
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_FOLDER
 
@@ -230,3 +231,79 @@ class Changing(FirstDay):
         self.window.document.deselect()
         self.hand.token(self.weave.sentence, "keep pattern")
         self.assertIn("kept as the pattern “new puppet”", self.weave.note.text())
+
+
+class Large(FirstDay):
+    """Art that is four times as large as ours."""
+
+    def strip(self, name: str, sheet: str, row: int, count: int) -> Path:
+        path = super().strip(name, sheet, row, count)
+        with Image.open(path) as picture:
+            large = picture.resize((picture.width * 4, picture.height * 4),
+                                   Image.Resampling.NEAREST)
+        large.save(path)
+        return path
+
+    def test_one_click_takes_the_body_as_drawn_in_a_booth_of_such_tiles(self) -> None:
+        self.begin("idle", "walk", "attack", "jump", "fall")
+        self.hand.token(self.weave.sentence, "wire them")
+        self.settle()
+        booth = self.window.booth
+        self.assertIn("the drawn body is", booth.as_drawn.words)
+        self.hand.click(booth.as_drawn.button)
+        self.assertEqual(booth.as_drawn.words, "")
+        self.assertTrue(booth.as_drawn.isHidden())
+        self.assertGreater(self.window.booths.world.tile_size, 48)
+        self.play()
+        self.hold(Qt.Key.Key_Left, 12)
+        self.hold(Qt.Key.Key_D, 120)
+        self.steps(15)
+        self.hold(Qt.Key.Key_J, 4)
+        self.steps(60)
+        state = self.records[-1].after.booth
+        self.assertEqual(state.dummies[0].hits, 1, "it reaches Old Thatch as ours does")
+        self.window.document.undo()
+        self.assertEqual(self.window.booths.world.tile_size, 16, "one undo takes it back")
+
+    def test_it_is_seen_whole_before_and_after(self) -> None:
+        self.begin("idle", "walk")
+        self.hand.token(self.weave.sentence, "wire them")
+        booth = self.window.booth
+        for _ in range(2):
+            scale, mover = booth._scale(), self.puppet.mover
+            self.assertLessEqual(mover.height * scale, booth.height())
+            self.hand.click(booth.as_drawn.button) if booth.as_drawn.words else None
+            grain = booth._scale() * booth.devicePixelRatioF()
+            whole = grain if grain >= 1 else 1 / grain
+            self.assertAlmostEqual(whole, round(whole), 6, "whole pixels, one way or the other")
+
+
+class Crisp(DeskCase):
+    def test_a_pixel_of_art_is_a_square_of_one_colour_wherever_the_puppet_stands(self) -> None:
+        booth = self.window.booth
+        self.window.settings.over = []
+        booth.show_bare(True)
+        for ticks in (7, 9, 12):
+            self.hold(Qt.Key.Key_D, ticks)
+            record, grain = self.records[-1], int(booth._scale())
+            self.assertGreater(grain, 1)
+            body = record.after.booth.body
+            shown = figure(self.puppet, record.report, body.x, body.y)[0].pieces[0].placed
+            area, flipped = shown.picture()
+            picture = booth.grab().toImage()
+            art = self.window.art.pixmap(shown.frame, flipped).toImage()
+            solid = [(x, y) for x in range(art.width()) for y in range(art.height())
+                     if art.pixelColor(x, y).alpha() == 255]
+            # The body's middle is in the middle of the view, give or take a pixel.
+            near = (booth.width() / 2 + (area.x - body.x) * grain,
+                    booth.height() / 2 + (area.y - body.y + 42) * grain)
+            best = max(self.squares(picture, art, solid, round(near[0]) + across,
+                                    round(near[1]) + down, grain)
+                       for across in range(-grain, grain + 1) for down in range(-grain, grain + 1))
+            self.assertGreater(best / len(solid), 0.97)
+
+    def squares(self, picture, art, solid, left, top, grain):  # type: ignore[no-untyped-def]
+        """How many pixels of art are squares of their colour in the picture."""
+        return sum(
+            all(picture.pixel(left + x * grain + across, top + y * grain + down) == art.pixel(x, y)
+                for across in range(grain) for down in range(grain)) for x, y in solid)

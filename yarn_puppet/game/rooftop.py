@@ -17,7 +17,7 @@ from ..core.booth.mover import at_start, move
 from ..core.booth.senses import SENSES, reported_senses
 from ..core.model.basics.base import Scalar
 from ..core.model.puppet import Puppet
-from ..core.model.world import TILE, World
+from ..core.model.world import World
 from ..core.pose.place import Rectangle
 from ..core.rules.numbers import sign
 from ..core.wire.messages import ReportMessage, WindowMessage
@@ -68,7 +68,7 @@ def stepped(
     body = move(world, puppet.mover, state.body, _wish(report, move_input_of(puppet, down)),
                 _moving(report),
                 1.0 / puppet.rate)
-    if body.y > len(world.rows) * TILE + DEEP:
+    if body.y > len(world.rows) * world.tile_size + DEEP:
         body = at_start(world, puppet.mover)
     visits = {(layer.layer, layer.visit) for layer in report.layers}
     before = frozenset(each for each in state.struck if (each[0], each[1]) in visits)

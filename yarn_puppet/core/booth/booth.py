@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from ..engine.state import Report
 from ..model.puppet import Puppet
-from ..model.world import TILE, Dummy, World
+from ..model.world import Dummy, World
 from ..rules.numbers import sign
 from .body import Body
 from .hitting import effects as bring
@@ -102,7 +102,7 @@ def step(
     mover = puppet.mover
     body = move(world, mover, state.body, wish_of(report, moving_input), moving_of(report),
                 1.0 / puppet.rate)
-    if body.y > len(world.rows) * TILE + WORLD_DEPTH:
+    if body.y > len(world.rows) * world.tile_size + WORLD_DEPTH:
         body = at_start(world, mover)
     hits, struck = window_hits(world, puppet, state.dummies, state.struck, report, body, tracks)
     flying = state.shots

@@ -28,8 +28,9 @@ def move(world: World, mover: Mover, body: Body, wish: Wish, moving: Moving, dt:
     """The body after one tick."""
     terrain = terrain_of(world)
     if world.seen == "from above":
-        after = move_from_above(MoverStep(terrain, mover, body, footprint(mover), wish, moving, dt))
-        return _pushed(terrain, footprint(mover), after, dt) if after.push else after
+        box = footprint(mover, terrain.tile)
+        after = move_from_above(MoverStep(terrain, mover, body, box, wish, moving, dt))
+        return _pushed(terrain, box, after, dt) if after.push else after
     if moving.height != body.low:
         body = _as_high(terrain, mover, body, moving.height)
     elif (
@@ -126,7 +127,7 @@ def _felt(
     ):
         near = felt(terrain, mover, box, after, before_y, side)
     # Forgotten only now: what the hands passed on the way out of reach is not felt either.
-    left = still_out_of_mind(mover, after, box) if after.left is not None else None
+    left = still_out_of_mind(mover, after, box, terrain.tile) if after.left is not None else None
     if near != after.near or left != after.left:
         return after._replace(near=near, left=left)
     return after
@@ -137,7 +138,7 @@ def settled(world: World, mover: Mover, body: Body) -> Body:
     was painted over it; at the start where there is no place near."""
     terrain = terrain_of(world)
     if world.seen == "from above":
-        box = footprint(mover)
+        box = footprint(mover, terrain.tile)
         free = not is_solid(terrain, body.x - box.half + TOUCH, body.y - box.height + TOUCH,
                             body.x + box.half - TOUCH, body.y - TOUCH)
         return body if free else body._replace(x=world.start_x, y=world.start_y, cell=None)

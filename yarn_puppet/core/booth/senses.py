@@ -6,7 +6,7 @@ from math import floor, hypot
 from typing import Any
 
 from ..model.mover import Mover
-from ..model.world import TILE, World
+from ..model.world import World
 from .body import Body
 from .modes.ladder import ladder_at
 from .modes.water import MOST_KNOWN, is_in_water, surface_over
@@ -14,8 +14,8 @@ from .tiles.stepping import box_of
 from .tiles.sweep import TOUCH, up
 from .tiles.terrain import Terrain, terrain_of
 
-HIGHEST_HEADROOM = 160.0
-"""Pixels over its head that are looked at."""
+HEADROOM_TILES = 10.0
+"""Tiles over its head that are looked at."""
 
 SENSES = {
     "move_x": "int", "move_y": "int",
@@ -54,8 +54,8 @@ def reported_senses(
     ladder = above = False
     if terrain.has_ladders:
         ladder = ladder_at(terrain, body.x, body.y, height, body.grounded) is not None
-        above = bool(terrain.at(terrain.ladder, floor(body.x / TILE),
-                                floor((body.y - height / 2) / TILE)))
+        above = bool(terrain.at(terrain.ladder, floor(body.x / terrain.tile),
+                                floor((body.y - height / 2) / terrain.tile)))
     surface = surface_over(terrain, body.x, body.y, mover.height) if terrain.has_water else None
     near = body.ledge or body.near
     return (
@@ -79,19 +79,20 @@ def speed_of(body: Body) -> float:
 def headroom(terrain: Terrain, mover: Mover, body: Body) -> float:
     """From the head of the body at its full height to the ceiling; less than zero where it could
     not stand up."""
+    highest = HEADROOM_TILES * terrain.tile
     if terrain.world.seen == "from above":
-        return HIGHEST_HEADROOM
+        return highest
     half = box_of(mover, mover.height).half
     left, right = body.x - half + TOUCH, body.x + half - TOUCH
     head = body.y - body.height(mover)
     full = body.y - mover.height
-    ceiling = up(terrain, left, right, head, full - HIGHEST_HEADROOM - head)
-    return HIGHEST_HEADROOM if ceiling is None else min(HIGHEST_HEADROOM, full - ceiling)
+    ceiling = up(terrain, left, right, head, full - highest - head)
+    return highest if ceiling is None else min(highest, full - ceiling)
 
 
 def zone_of(terrain: Terrain, body: Body) -> str:
     """The name of the first zone that holds the middle of its feet, or empty."""
-    key = column, row = floor(body.x / TILE), floor((body.y - 1) / TILE)
+    key = column, row = floor(body.x / terrain.tile), floor((body.y - 1) / terrain.tile)
     if key not in terrain.zoned:
         if len(terrain.zoned) >= MOST_KNOWN:
             terrain.zoned.clear()

@@ -10,13 +10,13 @@ from math import floor, hypot
 from typing import NamedTuple
 
 from ..model.mover import Mover
-from ..model.world import BRICK, LADDER, PLANK, TILE, World
+from ..model.world import BRICK, LADDER, PLANK, World
 from ..pose.place import Rectangle
 from .body import Body
 from .modes.above import footprint
 from .modes.ladder import ladder_at
 from .modes.water import surface_over
-from .senses import HIGHEST_HEADROOM, SIDES, headroom, zone_of
+from .senses import HEADROOM_TILES, SIDES, headroom, zone_of
 from .tiles.slopes import NEAR, slope_between
 from .tiles.stepping import box_of, wall_beside
 from .tiles.sweep import TOUCH, down
@@ -48,7 +48,7 @@ class Sensor(NamedTuple):
 def sensors(world: World, mover: Mover, body: Body, side: int) -> tuple[Sensor, ...]:
     """All sensors of a body that faces a side, -1 or 1."""
     if world.seen == "from above":
-        box = footprint(mover)
+        box = footprint(mover, world.tile_size)
         area = Rectangle(body.x - box.half, body.y - box.height, box.height, box.height)
         zone = zone_of(terrain_of(world), body)
         return (Sensor("feet", area, f"zone {zone}" if zone else "floor"),
@@ -96,8 +96,8 @@ def _foot(world: World, mover: Mover, body: Body, area: Rectangle) -> Sensor:
     top = down(terrain, area.x + TOUCH, area.x + area.width - TOUCH, body.y, TOUCH)
     if top is None:
         return Sensor("foot", under, "")
-    row = int(top) // TILE
-    columns = range(floor(area.x / TILE), floor((area.x + area.width) / TILE) + 1)
+    row = int(top) // terrain.tile
+    columns = range(floor(area.x / terrain.tile), floor((area.x + area.width) / terrain.tile) + 1)
     kinds = {world.tile(column, row) for column in columns}
     return Sensor("foot", under, next((UNDER[each] for each in UNDER if each in kinds), "floor"))
 
@@ -113,7 +113,7 @@ def _front(world: World, mover: Mover, body: Body, area: Rectangle, side: int) -
 def _head(world: World, mover: Mover, body: Body, area: Rectangle) -> Sensor:
     room = headroom(terrain_of(world), mover, body)
     over = Rectangle(area.x, area.y - THICK, area.width, THICK)
-    if room >= HIGHEST_HEADROOM:
+    if room >= HEADROOM_TILES * world.tile_size:
         return Sensor("head", over, "")
     return Sensor("head", over,
                   "ceiling, too low to stand" if room < 0 else f"ceiling, {room:.0f} px up")

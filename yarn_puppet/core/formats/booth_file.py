@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
-from ..model.world import MOST_ROWS, TILE, World
+from ..model.world import MOST_ROWS, World
 from .errors import FileProblem, decode, read_json
 from .replacing import write_safely
 from .writing import as_read, laid_out
@@ -28,7 +28,7 @@ def booth_from(raw: bytes, path: Path | str = "booth") -> World:
 def _checked(world: World, path: Path | str) -> World:
     if not 0 < len(world.rows) <= MOST_ROWS or not world.columns:
         raise FileProblem(path, "rows", f"expected 1 to {MOST_ROWS} rows of tiles")
-    wide, high = world.columns * TILE, len(world.rows) * TILE
+    wide, high = world.columns * world.tile_size, len(world.rows) * world.tile_size
     if not (0 <= world.start_x <= wide and 0 <= world.start_y <= high):
         raise FileProblem(path, "start_x, start_y",
                           f"expected a start inside the world, 0 to {wide} across and 0 to"

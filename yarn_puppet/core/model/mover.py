@@ -42,13 +42,13 @@ class Mover(Value, frozen=True):
     carry: Annotated[float, Meta(ge=0, le=10)] = 0.0
     fall_speed: Speed = 420.0
     grace: Annotated[float, Meta(ge=0, le=10)] = 0.0
-    corner: Annotated[float, Meta(ge=0, le=64)] = 0.0
+    corner: Annotated[float, Meta(ge=0, le=2048)] = 0.0
     climb_speed: Speed = 60.0
     swim_speed: Speed = 70.0
     shimmy_speed: Speed = 40.0
-    hands_x: Annotated[float, Meta(ge=0, le=1000)] = 10.0
-    hands_y: Annotated[float, Meta(ge=0, le=1000)] = 42.0
-    reach: Annotated[float, Meta(ge=0, le=64)] = 6.0
+    hands_x: Annotated[float, Meta(ge=0, le=32_000)] = 10.0
+    hands_y: Annotated[float, Meta(ge=0, le=32_000)] = 42.0
+    reach: Annotated[float, Meta(ge=0, le=2048)] = 6.0
     goes: Literal["freely", "by cells"] = "freely"
-    art_up: Annotated[float, Meta(ge=-64, le=64)] = 0.0
+    art_up: Annotated[float, Meta(ge=-2048, le=2048)] = 0.0
     health: Annotated[int, Meta(ge=0, le=1_000_000)] = 0

@@ -11,7 +11,8 @@ from .basics.values import ticks_of
 from .mover import Speed
 
 TILE = 16
-"""The width and height of a tile in pixels."""
+"""The width and height of a tile in pixels, where a booth does not say otherwise."""
+LARGEST_TILE = 512
 MOST_COLUMNS = 4096
 MOST_ROWS = 1024
 AIR, BRICK, PLANK, LADDER, WATER = ".", "#", "=", "H", "~"
@@ -96,8 +97,8 @@ class WorldProp(Value, frozen=True):
 
 class World(Value, frozen=True):
     """A booth. `rows` are lines of tiles from the top, `wet` lines that say where there is water;
-    docs/world.md lists the letters. `barred` are ledges that cannot be grabbed: (column, row,
-    side), the side of the tile it is at, 0 for a plank.
+    docs/world.md lists the letters. A tile is `tile_size` pixels wide and high. `barred` are ledges
+    that cannot be grabbed: (column, row, side), the side of the tile it is at, 0 for a plank.
     """
 
     name: Name
@@ -111,6 +112,7 @@ class World(Value, frozen=True):
     props: tuple[WorldProp, ...] = ()
     barred: tuple[tuple[int, int, Literal[-1, 0, 1]], ...] = ()
     seen: Literal["from the side", "from above"] = "from the side"
+    tile_size: Annotated[int, Meta(ge=1, le=LARGEST_TILE)] = TILE
 
     @property
     def columns(self) -> int:

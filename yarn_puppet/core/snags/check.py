@@ -16,6 +16,7 @@ from .off_the_frames import events_off_the_frames
 from .references import unresolved_references
 from .rings import rings_that_play_nothing
 from .snag import SEVERITIES, Snag
+from .unlike_drawn import mover_unlike_drawn
 from .unreachable import unreachable_states
 from .waiting_states import waiting_states
 from .waits_in_vain import waits_in_vain
@@ -23,7 +24,8 @@ from .waits_in_vain import waits_in_vain
 CHECKS = (
     unresolved_references, misleading_names, never_first, rings_that_play_nothing, handing_over,
     unreachable_states, hitless_windows, events_off_the_frames,
-    waiting_states, waits_in_vain, gestures_that_never_come, blends_without_effect,
+    mover_unlike_drawn, waiting_states, waits_in_vain, gestures_that_never_come,
+    blends_without_effect,
 )
 
 

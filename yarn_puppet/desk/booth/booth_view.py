@@ -11,13 +11,14 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.booth.booth import BoothState, game_place
 from ...core.booth.hitting.replaying import played_at
-from ...core.model.world import World
+from ...core.model.world import TILE, World
 from ...core.pose.figure import ShownLayer, figure, standing
 from ...core.pose.ruled import Tint, held_props, tint_of
 from ...core.takes.measured import slides
 from ...core.takes.run import Record
 from ..pictures.art import Art
 from ..pictures.feet import FeetOfClips
+from ..session.booths import Booths
 from ..session.document import Document
 from ..session.run.player import Player
 from ..session.settings import Settings
@@ -25,8 +26,10 @@ from ..widgets import theme
 from ..widgets.key_table import KeyLine, press
 from ..widgets.keys import BUTTONS, key_name
 from ..widgets.view import DrawnView
+from .as_drawn import AsDrawn
 from .effects_drawing import draw_effects, draw_props, shaken
 from .figure import draw_figure
+from .fitting import fitting_scale, middle_over_feet, on_whole_pixels
 from .overlays import Overlays
 from .scenery import Dummies, draw_bare_ground, draw_sky, draw_tiles, draw_world_props, draw_zones
 from .switches import Switches
@@ -48,7 +51,7 @@ class BoothView(DrawnView):
 
     def __init__(
         self, document: Document, player: Player, art: Art, folder: Path, settings: Settings,
-        parent: QWidget | None = None,
+        booths: Booths, parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.player, self.art, self.settings = document, player, art, settings
@@ -64,6 +67,7 @@ class BoothView(DrawnView):
         self.setMinimumSize(240, 150)
         self.switches = Switches(document, settings, self)
         self.switches.changed.connect(self.update)
+        self.as_drawn = AsDrawn(document, booths, self)
         player.moved.connect(self.update)
 
     # What is pressed ------------------------------------------------------------------------------
@@ -131,7 +135,12 @@ class BoothView(DrawnView):
 
     def _scale(self) -> float:
         """Screen pixels to a pixel of the world: whole ones, so that art keeps its grain."""
-        return float(self.settings.zoom or max(1, round(self.height() / 135)))
+        if self.settings.zoom:
+            return float(self.settings.zoom)
+        world = self.player.recording.setup.world
+        return fitting_scale(self.height(), self.devicePixelRatioF(),
+                             world.tile_size if world is not None else TILE,
+                             self.document.puppet.mover)
 
     @property
     def _raised(self) -> float:
@@ -155,13 +164,18 @@ class BoothView(DrawnView):
         body = booth.body if booth else None
         seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
         if body is not None:
-            seen.moveCenter(QPointF(body.x, body.y - 42))
+            mover = self.document.puppet.mover
+            seen.moveCenter(QPointF(body.x, body.y - middle_over_feet(
+                world.tile_size if world is not None else TILE, mover)))
+            seen.moveTopLeft(on_whole_pixels(seen.topLeft(), scale * self.devicePixelRatioF()))
         if record is not None and booth is not None:
             seen.translate(shaken(booth.shake, record.report.tick, self.document.puppet.rate))
         draw_sky(painter, whole, seen.left() * scale)
         painter.save()
         painter.scale(scale, scale)
         painter.translate(-seen.topLeft())
+        # Larger than it is drawn it keeps its grain; smaller, pixels are mixed.
+        crisp = scale * self.devicePixelRatioF() >= 1
         tick = record.report.tick if record else 0
         if world is None and booth is not None:
             draw_bare_ground(painter, seen, booth.body.y)
@@ -171,6 +185,7 @@ class BoothView(DrawnView):
             self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
             self._draw_replaying(painter, record, world, booth)
         tag = None
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not crisp)
         if booth is not None:
             tag = self._draw_puppet(painter, record, booth)
         if world is not None:
@@ -264,6 +279,7 @@ class BoothView(DrawnView):
     def show_bare(self, on: bool) -> None:
         """Draw only the world, as for a picture to be given away; or all of it again."""
         self.bare = on
+        self.as_drawn.setVisible(not on and bool(self.as_drawn.words))
         self.switches.setHidden(on)
         self.update()
 
@@ -282,19 +298,26 @@ class BoothView(DrawnView):
         end = theme.draw_text(painter, 12, 22, world.name if world else "No booth",
                               theme.font(13.5, strong=True),
                               theme.MOONLIGHT)
-        note = "a past tick" if past else world.seen if world is not None else "alone"
-        theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.DUSK)
+        note = "a past tick" if past else self._seen_words(world) if world is not None else "alone"
+        banner = ("No state yet: drag a clip into the Weave" if not self.document.puppet.states
+                  else "The keys move the puppet · Esc gives them back" if self.hasFocus()
+                  else "Click here to play")
+        room = self.width() - end - 36 - theme.text_width(banner, theme.font(12))
+        theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.DUSK, max(1.0, room))
         self._draw_sounds(painter)
-        if not self.document.puppet.states:
-            self._banner(painter, "No state yet: drag a clip into the Weave")
-        elif self.hasFocus():
-            self._banner(painter, "The keys move the puppet · Esc gives them back")
-        else:
-            self._banner(painter, "Click here to play")
+        self._banner(painter, banner)
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(theme.pen(QColor("#E6B45A"), 3))
             painter.drawRoundedRect(whole.adjusted(1.5, 1.5, -1.5, -1.5), 9, 9)
+
+    def _seen_words(self, world: World) -> str:
+        """How the world is seen, and how large, where that is not as usual."""
+        scale = self._scale()
+        if world.tile_size == TILE and scale >= 1:
+            return world.seen
+        size = f"{scale:.3g}" if scale >= 1 else f"1/{1 / scale:.3g}"
+        return f"{world.tile_size} px a tile · art at {size}×"
 
     def _draw_sounds(self, painter: QPainter) -> None:
         """The sounds of the last ticks, by name, as they would be heard."""

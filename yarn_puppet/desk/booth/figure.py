@@ -14,6 +14,7 @@ from ...core.pose.figure import Piece, ShownLayer
 from ...core.pose.ruled import Tint
 from ..pictures.art import Art
 from ..widgets.painting import painting
+from .fitting import on_whole_pixels
 
 
 def draw_figure(
@@ -38,7 +39,12 @@ def draw_figure(
 def _draw_piece(painter: QPainter, art: Art, piece: Piece) -> None:
     area, _ = piece.placed.picture()
     pixmap = art.pixmap(piece.placed.frame, piece.placed.flipped)
-    painter.drawPixmap(QRectF(*area), pixmap, QRectF(pixmap.rect()))
+    rect = QRectF(*area)
+    grain = painter.deviceTransform().m11()
+    if grain >= 1:
+        # Between two pixels of the screen it would be smeared over both.
+        rect.moveTopLeft(on_whole_pixels(rect.topLeft(), grain))
+    painter.drawPixmap(rect, pixmap, QRectF(pixmap.rect()))
 
 
 def _empty(whole: QRectF, grain: float) -> QImage:

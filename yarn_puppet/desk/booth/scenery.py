@@ -13,7 +13,7 @@ from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPixmap
 
 from ...core.booth.booth import BoothState
 from ...core.booth.hitting.dummies import DummyState, arm_of
-from ...core.booth.tiles.terrain import SLOPE_OF
+from ...core.booth.tiles.terrain import SHARES, slope_of
 from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, Dummy, World
 from ..pictures.art import Art
 from ..widgets import theme
@@ -92,6 +92,16 @@ def draw_bare_ground(painter: QPainter, seen: QRectF, y: float) -> None:
 
 def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:
     """The tiles in `seen`, a rectangle of the world."""
+    scaled = world.tile_size / TILE
+    painter.save()
+    painter.scale(scaled, scaled)
+    _draw_usual(painter, world, QRectF(seen.x() / scaled, seen.y() / scaled, seen.width() / scaled,
+                                       seen.height() / scaled), tick)
+    painter.restore()
+
+
+def _draw_usual(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:
+    """The same, as if tiles had the usual size."""
     left, right = floor(seen.left() / TILE) - 1, floor(seen.right() / TILE) + 1
     top, bottom = max(0, floor(seen.top() / TILE)), min(
         len(world.rows) + 14, floor(seen.bottom() / TILE) + 1)
@@ -141,8 +151,8 @@ def _draw_tile(
         painter.fillRect(QRectF(x + 12.4, y, 1.6, TILE), RUNGS)
         for rung in (2.5, 7.8, 13.1):
             painter.fillRect(QRectF(x + 2, y + rung, 12, 1.3), RUNGS)
-    elif kind in SLOPE_OF:
-        slope = SLOPE_OF[kind]
+    elif kind in SHARES:
+        slope = slope_of(kind, TILE)
         corner = [QPointF(x, y + TILE - slope.left), QPointF(x + TILE, y + TILE - slope.right),
                   QPointF(x + TILE, y + TILE), QPointF(x, y + TILE)]
         path = QPainterPath()
@@ -175,14 +185,20 @@ def draw_world_props(
                 painter.drawPixmap(QPointF(prop.x - drawn.width() / 2, prop.y - drawn.height()),
                                    drawn)
             else:
+                painter.save()
+                painter.translate(prop.x, prop.y)
+                painter.scale(world.tile_size / TILE, world.tile_size / TILE)
                 painter.setPen(theme.pen(theme.CLAY, 1.2))
                 painter.setBrush(QColor("#A9753F"))
-                painter.drawRect(QRectF(prop.x - 8, prop.y - 14, 16, 14))
-                painter.drawLine(QPointF(prop.x - 8, prop.y - 14), QPointF(prop.x + 8, prop.y))
+                painter.drawRect(QRectF(-8, -14, 16, 14))
+                painter.drawLine(QPointF(-8, -14), QPointF(8, 0))
+                painter.restore()
 
 
 def draw_zones(painter: QPainter, world: World, named: bool = True) -> None:
     """Named areas, dashed."""
+    painter.save()
+    painter.scale(world.tile_size / TILE, world.tile_size / TILE)
     for zone in world.zones:
         rect = QRectF(zone.x * TILE, zone.y * TILE, zone.width * TILE, zone.height * TILE)
         painter.setBrush(theme.with_alpha(theme.PLUM, 26))
@@ -192,6 +208,7 @@ def draw_zones(painter: QPainter, world: World, named: bool = True) -> None:
             theme.draw_text(painter, rect.x() + 3, rect.y() + 9, f"zone: {zone.name}",
                             theme.font(8, strong=True),
                             QColor("#E4D3E8"), rect.width() - 5)
+    painter.restore()
 
 
 @lru_cache(maxsize=16)

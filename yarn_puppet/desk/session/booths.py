@@ -119,12 +119,13 @@ class Booths(QObject):
     def add(self, name: str, world: World | None = None) -> None:
         """Begin another booth, empty or as a copy, and go there."""
         made = replace(world or new_world(name), name=name)
-        file = self._new_file(name)
+        file = self.new_file(name)
         worlds = {**self.document.history.worlds, file: made}
         self.document.edit_worlds("new booth", worlds,
                                   puppet=replace(self.document.puppet, booth=file))
 
-    def _new_file(self, name: str) -> str:
+    def new_file(self, name: str) -> str:
+        """A file name for a booth of this name, which no other has."""
         stem = sub(r"[^\w-]+", "_", name.lower()).strip("_")[:80] or "booth"
         taken, file, number = {*self.files(), *self.document.history.worlds}, f"{stem}{SUFFIX}", 2
         while file in taken:

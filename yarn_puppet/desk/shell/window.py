@@ -77,7 +77,8 @@ class Window(QMainWindow):
         self.sounds = Sounds()
         self.files = Files(self, self.document, self.booths, self.kept, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
-        self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings)
+        self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings,
+                               self.booths)
         self.exporting = Exporting(self, self.booth, self.player, self.settings)
         self.ways_out = WaysOut(self.document, self.player)
         self.trace = TraceView(self.document, self.player)

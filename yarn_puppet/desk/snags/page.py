@@ -18,7 +18,7 @@ ROW, TOP = 58.0, 52.0
 COLORS = {"error": theme.MADDER, "warning": theme.WELD, "note": theme.QUIET}
 PAGES = {
     "clip": "Clips", "action": "Wiring", "axis": "Wiring", "intent": "Wiring", "memo": "Wiring",
-    "puppet": "Wiring",
+    "puppet": "Wiring", "mover": "Booth",
     "sense": "Wiring", "threshold": "Wiring",
 }
 """Where an entry of a kind is worked on; all others on the Weave page."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 from math import floor, hypot
 
 from ...model.mover import Mover
-from ...model.world import TILE
 from ...rules.numbers import sign
 from ..body import Body
 from ..tiles.stepping import MovedBox
@@ -19,15 +18,15 @@ def move_from_above(step: MoverStep) -> Body:
     return _freely(step) if step.mover.goes == "freely" else _by_cells(step)
 
 
-def footprint(mover: Mover) -> MovedBox:
+def footprint(mover: Mover, tile: int) -> MovedBox:
     """The square in which it stands, as a box: by cells no wider than a cell."""
-    width = min(mover.width, TILE) if mover.goes == "by cells" else mover.width
+    width = min(mover.width, tile) if mover.goes == "by cells" else mover.width
     return MovedBox(width / 2, width)
 
 
 def _freely(step: MoverStep) -> Body:
     terrain, mover, body, _, wish, moving, dt = step
-    box = footprint(mover)
+    box = footprint(mover, terrain.tile)
     target = (0.0, 0.0)
     if not moving.locked:
         far = max(1.0, hypot(wish.across, wish.up))
@@ -94,14 +93,16 @@ def _along_column(
 ) -> float | None:
     """Where an edge that moves up or down is stopped by a brick; past the first and last row stands
     brick here."""
-    last = terrain.rows * TILE
+    last = terrain.rows * terrain.tile
     first, end = (edge, edge + by) if by > 0 else (edge + by, edge)
-    rows = range(max(-1, floor(first / TILE) - 1), min(terrain.rows, floor(end / TILE) + 1) + 1)
+    rows = range(max(-1, floor(first / terrain.tile) - 1),
+                 min(terrain.rows, floor(end / terrain.tile) + 1) + 1)
     for row in rows if by > 0 else reversed(rows):
-        face = float(row * TILE if by > 0 else (row + 1) * TILE)
+        face = float(row * terrain.tile if by > 0 else (row + 1) * terrain.tile)
         if (edge - TOUCH <= face < edge + by if by > 0 else edge + by < face <= edge + TOUCH) and (
             not 0 <= row < terrain.rows
-            or is_solid(terrain, left, row * TILE + 1, right, row * TILE + 2)
+            or is_solid(terrain, left, (row + 0.25) * terrain.tile, right,
+                        (row + 0.5) * terrain.tile)
         ):
             return min(max(face, 0.0), float(last))
     return None
@@ -121,7 +122,7 @@ def _round(
     high = x + box.half if upright else y
     low = x - box.half if upright else y - box.height
     # Only where an edge stands flush with a tile can a way open.
-    for by in sorted((-(high % TILE), -low % TILE), key=abs):
+    for by in sorted((-(high % terrain.tile), -low % terrain.tile), key=abs):
         free_x, free_y = (x + by, y) if upright else (x, y + by)
         if 0 < abs(by) <= corner and not _is_wall(
             terrain, box, free_x, free_y, 0 if upright else side, side if upright else 0
@@ -142,32 +143,33 @@ def _is_wall(
 # By cells -----------------------------------------------------------------------------------------
 
 
-def _cell_of(x: float, y: float) -> tuple[int, int]:
-    return floor(x / TILE), floor((y - 0.5) / TILE)
+def _cell_of(tile: int, x: float, y: float) -> tuple[int, int]:
+    return floor(x / tile), floor((y - 0.5) / tile)
 
 
-def _place_of(column: int, row: int) -> tuple[float, float]:
-    return (column + 0.5) * TILE, float((row + 1) * TILE)
+def _place_of(tile: int, column: int, row: int) -> tuple[float, float]:
+    return (column + 0.5) * tile, float((row + 1) * tile)
 
 
 def _by_cells(step: MoverStep) -> Body:
     terrain, mover, body, _, wish, moving, dt = step
     speed = mover.walk_speed * moving.speed
+    tile = terrain.tile
     left, x, y, goal, way, blocked = dt, body.x, body.y, body.cell, body.way, False
     vx = vy = 0.0
-    if goal is None and (x, y) != _place_of(*_cell_of(x, y)):
-        goal = _place_of(*_cell_of(x, y))
+    if goal is None and (x, y) != _place_of(tile, *_cell_of(tile, x, y)):
+        goal = _place_of(tile, *_cell_of(tile, x, y))
     while left > 1e-9:
         if goal is None:
             across, down = _chosen(wish.across, wish.up, way) if not moving.locked else (0, 0)
             if not (across or down):
                 break
             way = (across, down)
-            column, row = _cell_of(x, y)
+            column, row = _cell_of(tile, x, y)
             if _is_taken(terrain, column + across, row + down):
                 blocked = True
                 break
-            goal = _place_of(column + across, row + down)
+            goal = _place_of(tile, column + across, row + down)
         far = hypot(goal[0] - x, goal[1] - y)
         step_speed = speed if speed > 0 else mover.walk_speed
         if step_speed <= 0:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from math import floor
 
-from ...model.world import TILE
 from ..body import Body
 from ..tiles.stepping import fall, rise, slide
 from ..tiles.sweep import TOUCH
@@ -19,11 +18,11 @@ def ladder_at(
     under them."""
     if not terrain.has_ladders:
         return None
-    column = floor(x / TILE)
+    column = floor(x / terrain.tile)
     # Under the feet only what it stands on: it would climb down from there.
     for at in (y - height / 2, y - TOUCH, *((y + TOUCH,) if standing else ())):
-        if terrain.at(terrain.ladder, column, floor(at / TILE)):
-            return column, floor(at / TILE)
+        if terrain.at(terrain.ladder, column, floor(at / terrain.tile)):
+            return column, floor(at / terrain.tile)
     return None
 
 
@@ -34,10 +33,10 @@ def move_on_ladder(step: MoverStep, held: tuple[int, int]) -> Body:
     column, row = held
     while terrain.at(terrain.ladder, column, row - 1) and row > 0:
         row -= 1
-    top = float(row * TILE)
+    top = float(row * terrain.tile)
     # A ladder that goes on into a brick, or stands in one, has no top to stand on.
     open_above = not terrain.at(terrain.above, column, row - 1)
-    middle = (column + 0.5) * TILE
+    middle = (column + 0.5) * terrain.tile
     x, y = body.x, body.y
     if not moving.locked and x != middle:
         by = max(-mover.climb_speed * dt, min(mover.climb_speed * dt, middle - x))

@@ -6,7 +6,7 @@ from __future__ import annotations
 from math import floor
 
 from ...model.mover import Mover
-from ...model.world import PLANK, TILE
+from ...model.world import PLANK
 from ...rules.numbers import sign
 from ..body import Body, Ledge, approach
 from ..tiles.slopes import NEAR
@@ -49,18 +49,19 @@ def felt(
     hands = body.y - mover.hands_y
     # Whatever the hands passed in this tick counts: a fast fall misses no ledge.
     lowest, highest = hands + mover.reach, min(hands, before_y - mover.hands_y) - mover.reach
-    rows = range(max(0, floor(highest / TILE)), min(terrain.rows - 1, floor(lowest / TILE)) + 1)
+    rows = range(max(0, floor(highest / terrain.tile)),
+                 min(terrain.rows - 1, floor(lowest / terrain.tile)) + 1)
     for row in rows:
-        y = float(row * TILE)
+        y = float(row * terrain.tile)
         if not highest <= y <= lowest:
             continue
         for each in (side, -side):
             ledge = _corner(terrain, mover, box, body, row, each)
             if ledge is not None:
                 return ledge
-        column = floor(body.x / TILE)
+        column = floor(body.x / terrain.tile)
         if is_gutter(terrain, column, row):
-            ledge = Ledge((column + 0.5) * TILE, y, 0)
+            ledge = Ledge((column + 0.5) * terrain.tile, y, 0)
             if _may_hang(terrain, mover, box, body, ledge):
                 return ledge
     return None
@@ -70,12 +71,13 @@ def _corner(
     terrain: Terrain, mover: Mover, box: MovedBox, body: Body, row: int, side: int
 ) -> Ledge | None:
     hand = body.x + side * max(mover.hands_x, box.half)
-    first, last = floor((hand - mover.reach) / TILE) - 1, floor((hand + mover.reach) / TILE) + 1
+    first = floor((hand - mover.reach) / terrain.tile) - 1
+    last = floor((hand + mover.reach) / terrain.tile) + 1
     found = None
     for column in range(first, last + 1):
-        x = float(column * TILE if side > 0 else (column + 1) * TILE)
+        x = float(column * terrain.tile if side > 0 else (column + 1) * terrain.tile)
         if abs(x - hand) <= mover.reach and is_corner(terrain, column, row, side):
-            ledge = Ledge(x, float(row * TILE), side)
+            ledge = Ledge(x, float(row * terrain.tile), side)
             if _may_hang(terrain, mover, box, body, ledge) and (
                 found is None or abs(x - hand) < abs(found.x - hand)
             ):
@@ -87,14 +89,14 @@ def _may_hang(terrain: Terrain, mover: Mover, box: MovedBox, body: Body, ledge: 
     return ledge != body.left and is_free(terrain, box, *hanging_at(mover, box, ledge, body.x))
 
 
-def still_out_of_mind(mover: Mover, body: Body, box: MovedBox) -> Ledge | None:
+def still_out_of_mind(mover: Mover, body: Body, box: MovedBox, tile: int) -> Ledge | None:
     """The ledge that was let go of, for as long as the hands are within reach of it."""
     left = body.left
     if left is None:
         return None
     hands = body.y - mover.hands_y
     across = abs(body.x + left.side * max(mover.hands_x, box.half) - left.x) if left.side else (
-        0.0 if abs(body.x - left.x) <= TILE / 2 + mover.reach else mover.reach + 1)
+        0.0 if abs(body.x - left.x) <= tile / 2 + mover.reach else mover.reach + 1)
     return left if abs(hands - left.y) <= mover.reach and across <= mover.reach else None
 
 
@@ -112,11 +114,11 @@ def move_at_ledge(step: MoverStep, ledge: Ledge) -> Body:
         vx = approach(before, wish.across * mover.shimmy_speed * moving.speed,
                       mover.acceleration * dt,
                       mover.deceleration * dt)
-        to = _along(terrain, box, x, y, (before + vx) / 2 * dt, floor(ledge.y / TILE))
+        to = _along(terrain, box, x, y, (before + vx) / 2 * dt, floor(ledge.y / terrain.tile))
         if to != x + (before + vx) / 2 * dt:
             vx, blocked = 0.0, wish.across
         x = to
-        ledge = Ledge((floor(x / TILE) + 0.5) * TILE, ledge.y, 0)
+        ledge = Ledge((floor(x / terrain.tile) + 0.5) * terrain.tile, ledge.y, 0)
     return body._replace(
         x=x, y=y, vx=vx, vy=0.0, grounded=False, blocked=bool(blocked), fall_time=0.0, mode="ledge",
         on_slope=False,
@@ -130,12 +132,12 @@ def _along(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, row: 
     side = sign(by)
     if side == 0:
         return x
-    to, column = x + by, floor(x / TILE)
+    to, column = x + by, floor(x / terrain.tile)
     while is_gutter(terrain, column + side, row) and (
-        (column + 1) * TILE < to if side > 0 else column * TILE > to
+        (column + 1) * terrain.tile < to if side > 0 else column * terrain.tile > to
     ):
         column += side
-    end = (column + 1) * TILE - NEAR if side > 0 else column * TILE + NEAR
+    end = (column + 1) * terrain.tile - NEAR if side > 0 else column * terrain.tile + NEAR
     to = min(to, max(x, end)) if side > 0 else max(to, min(x, end))
     return to if _free_way(terrain, box, x, to, y) else x
 

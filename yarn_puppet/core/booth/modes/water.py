@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from math import floor
 
-from ...model.world import TILE
 from ...rules.numbers import sign
 from ..body import Body, approach
 from ..tiles.stepping import fall, rise, slide, wall_beside
@@ -26,8 +25,8 @@ def surface_over(terrain: Terrain, x: float, y: float, height: float) -> float |
     in none."""
     if not terrain.has_water:
         return None
-    column = floor(x / TILE)
-    row, highest = floor((y - 0.5) / TILE), floor((y - height / 2) / TILE)
+    column = floor(x / terrain.tile)
+    row, highest = floor((y - 0.5) / terrain.tile), floor((y - height / 2) / terrain.tile)
     # Asked for several times a tick, mostly of the same tiles.
     key = (column, row, highest)
     if key not in terrain.surfaces:
@@ -47,7 +46,7 @@ def _surface(terrain: Terrain, column: int, row: int, highest: int) -> float | N
         return None
     while terrain.at(wet, column, row - 1):
         row -= 1
-    return float(row * TILE)
+    return float(row * terrain.tile)
 
 
 def is_in_water(surface: float | None, y: float, height: float) -> bool:

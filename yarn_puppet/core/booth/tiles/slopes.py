@@ -5,7 +5,6 @@ from __future__ import annotations
 
 from math import ceil, floor
 
-from ...model.world import TILE
 from .sweep import TOUCH, between, down
 from .terrain import Slope, Terrain
 
@@ -19,7 +18,8 @@ CLOSE = 1e-6
 
 def floor_of(slope: Slope, column: int, row: int, x: float) -> float:
     """The height of the floor of a slope's tile at x."""
-    return (row + 1) * TILE - slope.left - (slope.right - slope.left) * (x - column * TILE) / TILE
+    tile = slope.tile
+    return (row + 1) * tile - slope.left - (slope.right - slope.left) * (x - column * tile) / tile
 
 
 def slope_between(
@@ -27,12 +27,12 @@ def slope_between(
 ) -> tuple[float, Slope] | None:
     """The highest floor of a slope at x that is no higher than `top` and no lower than `bottom`,
     and which slope it is."""
-    column = floor(x / TILE)
+    column = floor(x / terrain.tile)
     # Most columns have none.
     if not -1 <= column <= terrain.columns or not terrain.slope_columns[column + 1]:
         return None
-    for row in range(max(0, floor(top / TILE) - 1),
-                     min(terrain.rows - 1, floor(bottom / TILE)) + 1):
+    for row in range(max(0, floor(top / terrain.tile) - 1),
+                     min(terrain.rows - 1, floor(bottom / terrain.tile)) + 1):
         slope = terrain.slopes.get((column, row))
         if slope is not None:
             at = floor_of(slope, column, row, x)
@@ -48,7 +48,7 @@ def lift(terrain: Terrain, half: float, x: float, y: float, side: int = 0) -> fl
     if not terrain.slopes:
         return 0.0
     left, right = x - half * (side <= 0) - TOUCH, x + half * (side >= 0) + TOUCH
-    columns = between(left, right, terrain.columns)
+    columns = between(left, right, terrain.columns, terrain.tile)
     if terrain.slope_columns.find(1, columns.start, columns.stop) < 0:
         return 0.0
     if side:
@@ -67,13 +67,13 @@ def _line_ahead(
     found = slope_between(terrain, begins, y - NEAR, y + half)
     level = down(terrain, begins - TOUCH, begins + TOUCH, y, half) if found is None else None
     height, slope = found if found is not None else (y if level is None else level, None)
-    column, edge = floor(begins / TILE), x + side * half
-    row = floor(height / TILE) if slope is not None else 0
+    column, edge = floor(begins / terrain.tile), x + side * half
+    row = floor(height / terrain.tile) if slope is not None else 0
     if slope is not None and terrain.slopes.get((column, row)) is not slope:
         row -= 1
     highest = height
     while True:
-        border = (column + (side > 0)) * TILE
+        border = (column + (side > 0)) * terrain.tile
         if side * (edge - border) < -TOUCH:
             height = floor_of(slope, column, row, edge) if slope is not None else height
             return height, min(highest, height)
@@ -89,10 +89,10 @@ def _line_ahead(
 def _joined(terrain: Terrain, column: int, height: float, side: int) -> tuple[Slope | None, int]:
     """The slope of a column, and its row, whose floor begins at a height for one who comes from the
     other side."""
-    for row in (ceil(height / TILE) - 1, floor(height / TILE)):
+    for row in (ceil(height / terrain.tile) - 1, floor(height / terrain.tile)):
         slope = terrain.slopes.get((column, row))
         if slope is not None:
             near = slope.left if side > 0 else slope.right
-            if abs((row + 1) * TILE - near - height) < NEAR:
+            if abs((row + 1) * terrain.tile - near - height) < NEAR:
                 return slope, row
     return None, 0

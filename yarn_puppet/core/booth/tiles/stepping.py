@@ -8,14 +8,13 @@ from math import ceil, floor, radians, tan
 from typing import NamedTuple
 
 from ...model.mover import Mover
-from ...model.world import TILE
 from .slopes import NEAR, lift, slope_between
 from .sweep import TOUCH, across, between, down, is_solid, up
 from .terrain import Slope, Terrain
 
 AT_BORDER = 1e-9
 """Pixels within which a middle is at a border."""
-MOST_OUT = 3 * TILE
+TILES_OUT = 3
 """How far a body that finds itself inside something is moved to get out."""
 
 
@@ -58,7 +57,7 @@ def slide(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, standi
     while by and not _wall_at(terrain, box, x, y, side):
         # From border to border: between two of them there is one floor under the middle, and no
         # wall to meet.
-        to = _next_border(x, box.half, side, end)
+        to = _next_border(terrain.tile, x, box.half, side, end)
         new_y = _kept_to(terrain, box, x, to, y, standing)
         if new_y is None or (new_y < y and up(
             terrain, to - box.half + TOUCH, to + box.half - TOUCH, y - box.height,
@@ -72,32 +71,32 @@ def slide(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, standi
     return Slid(x, y, bool(by), max(0.0, first - y))
 
 
-def _next_border(x: float, half: float, side: int, end: float) -> float:
+def _next_border(tile: int, x: float, half: float, side: int, end: float) -> float:
     """Where the middle, or the leading edge, next comes to a column's border on the way to
     `end`."""
     edge = x + side * half
     if side > 0:
-        return min((floor((x + AT_BORDER) / TILE) + 1) * TILE,
-                   (floor((edge + TOUCH) / TILE) + 1) * TILE - half, end)
-    return max((ceil((x - AT_BORDER) / TILE) - 1) * TILE,
-               (ceil((edge - TOUCH) / TILE) - 1) * TILE + half, end)
+        return min((floor((x + AT_BORDER) / tile) + 1) * tile,
+                   (floor((edge + TOUCH) / tile) + 1) * tile - half, end)
+    return max((ceil((x - AT_BORDER) / tile) - 1) * tile,
+               (ceil((edge - TOUCH) / tile) - 1) * tile + half, end)
 
 
 def _wall_at(terrain: Terrain, box: MovedBox, x: float, y: float, side: int) -> bool:
     """Whether the leading edge of a body at x, y is at a wall."""
     edge = x + side * box.half
-    if abs(edge - round(edge / TILE) * TILE) > TOUCH:
+    if abs(edge - round(edge / terrain.tile) * terrain.tile) > TOUCH:
         return False
     low = y - lift(terrain, box.half, x, y, side)
     return across(terrain, edge, y - box.height, low - TOUCH, side * TOUCH) is not None
 
 
 def _slopes_about(terrain: Terrain, box: MovedBox, x: float, y: float, by: float) -> bool:
-    left, right = min(x, x + by) - box.half - TILE, max(x, x + by) + box.half + TILE
-    columns = between(left, right, terrain.columns)
+    left, right = min(x, x + by) - box.half - terrain.tile, max(x, x + by) + box.half + terrain.tile
+    columns = between(left, right, terrain.columns, terrain.tile)
     if terrain.slope_columns.find(1, columns.start, columns.stop) < 0:
         return False
-    return is_solid(terrain, left, y - box.height, right, y + TILE, terrain.sloping)
+    return is_solid(terrain, left, y - box.height, right, y + terrain.tile, terrain.sloping)
 
 
 def _kept_to(
@@ -107,7 +106,7 @@ def _kept_to(
     get to."""
     rise = abs(to - x) + NEAR
     # Whatever slope the middle would be in, from the tile of its head on.
-    head = floor((y - box.height) / TILE) * TILE
+    head = floor((y - box.height) / terrain.tile) * terrain.tile
     found = slope_between(terrain, to, head, y + rise if standing else y)
     if found is not None:
         at, slope = found
@@ -121,11 +120,11 @@ def _kept_to(
         ):
             return y
         return at
-    column, row = floor(to / TILE), floor((y - TOUCH) / TILE)
+    column, row = floor(to / terrain.tile), floor((y - TOUCH) / terrain.tile)
     if terrain.at(terrain.brick, column, row):
         # Only the brick at the upper end of a slope lets the middle come so far.
-        free = row * TILE >= y - rise and not terrain.at(terrain.above, column, row - 1)
-        return float(row * TILE) if free else None
+        free = row * terrain.tile >= y - rise and not terrain.at(terrain.above, column, row - 1)
+        return float(row * terrain.tile) if free else None
     if not standing or slope_between(terrain, x, y - NEAR, y + NEAR) is None:
         return y
     # From a slope onto the flat at its lower end.
@@ -151,9 +150,9 @@ def fall(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, thin: b
     if not terrain.slopes:
         return Fell(x, y + by, False, False) if top is None else Fell(x, top, True, False)
     found = slope_between(terrain, x, y - NEAR, y + by)
-    while top is not None and _leads_to(terrain, x, left, right, int(top) // TILE):
+    while top is not None and _leads_to(terrain, x, left, right, int(top) // terrain.tile):
         # The upper end of the slope it stands over holds nothing.
-        further = top + TILE
+        further = top + terrain.tile
         top = down(terrain, left, right, further, y + by - further) if further <= y + by else None
     if found is not None and (top is None or found[0] <= top):
         return Fell(x, min(found[0], y + by), True, False, found[1])
@@ -163,17 +162,18 @@ def fall(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, thin: b
 def _leads_to(terrain: Terrain, x: float, left: float, right: float, row: int) -> bool:
     """Whether all that stands under a box in a row is what the slope under its middle leads up
     to."""
-    column = floor(x / TILE)
+    column = floor(x / terrain.tile)
     slope = terrain.slopes.get((column, row))
-    if slope is None or max(slope.left, slope.right) < TILE:
+    if slope is None or max(slope.left, slope.right) < terrain.tile:
         return False
     low_side = (
-        (left, column * TILE - TOUCH)
+        (left, column * terrain.tile - TOUCH)
         if slope.right > slope.left
-        else ((column + 1) * TILE + TOUCH, right)
+        else ((column + 1) * terrain.tile + TOUCH, right)
     )
     return low_side[0] >= low_side[1] or not is_solid(
-        terrain, low_side[0], row * TILE + 1, low_side[1], row * TILE + 2, terrain.tops)
+        terrain, low_side[0], (row + 0.25) * terrain.tile, low_side[1],
+        (row + 0.5) * terrain.tile, terrain.tops)
 
 
 def rise(
@@ -198,8 +198,8 @@ def _aside(
 ) -> float | None:
     """The nearest x within `corner` pixels at which the way up is free and the way there too."""
     # Only where an edge of the box stands flush with a tile can a way open.
-    left_edge = ceil((x - box.half) / TILE) * TILE + box.half
-    right_edge = floor((x + box.half) / TILE) * TILE - box.half
+    left_edge = ceil((x - box.half) / terrain.tile) * terrain.tile + box.half
+    right_edge = floor((x + box.half) / terrain.tile) * terrain.tile - box.half
     for to in sorted((left_edge, right_edge), key=lambda each: abs(each - x)):
         if 0 < abs(to - x) <= corner and not is_solid(
             terrain, min(x, to) - box.half + TOUCH, head, max(x, to) + box.half - TOUCH,
@@ -218,11 +218,12 @@ def is_free(terrain: Terrain, box: MovedBox, x: float, y: float) -> bool:
     if not terrain.slopes:
         return True
     # The middle is under no slope's floor, and in no brick.
-    column = floor(x / TILE)
+    tile = terrain.tile
+    column = floor(x / tile)
     return not is_solid(terrain, x - TOUCH, y - box.height, x + TOUCH, y - TOUCH) and all(
-        slope_between(terrain, x, row * TILE, min(y - NEAR, (row + 1) * TILE)) is None or (
-            row * TILE >= y - NEAR)
-        for row in range(floor((y - box.height) / TILE), floor((y - NEAR) / TILE) + 1)
+        slope_between(terrain, x, row * tile, min(y - NEAR, (row + 1) * tile)) is None or (
+            row * tile >= y - NEAR)
+        for row in range(floor((y - box.height) / tile), floor((y - NEAR) / tile) + 1)
         if (column, row) in terrain.slopes
     )
 
@@ -232,12 +233,12 @@ def got_out(terrain: Terrain, box: MovedBox, x: float, y: float) -> tuple[float,
     there is none near."""
     if is_free(terrain, box, x, y):
         return x, y
-    for step in range(1, MOST_OUT + 1):
+    for step in range(1, TILES_OUT * terrain.tile + 1):
         if is_free(terrain, box, x, y - step):
             # Stand on what it came out of, not a part of a pixel over it.
             fell = fall(terrain, box, x, y - step, 1.0)
             return fell.x, fell.y if fell.landed else y - step
-    for step in range(1, MOST_OUT + 1):
+    for step in range(1, TILES_OUT * terrain.tile + 1):
         for to in (x - step, x + step):
             if is_free(terrain, box, to, y):
                 return to, y
@@ -254,7 +255,7 @@ def wall_beside(terrain: Terrain, box: MovedBox, x: float, y: float, side: int) 
     while not _wall_at(terrain, box, x, y, side):
         if x == end:
             return False
-        to = _next_border(x, box.half, side, end)
+        to = _next_border(terrain.tile, x, box.half, side, end)
         there = _kept_to(terrain, box, x, to, y, standing=True)
         x, y = to, y if there is None else there
     return True

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from math import ceil, floor
 
-from ...model.world import TILE
 from .terrain import Grid, Terrain
 
 MOST_CEILINGS = 4096
@@ -16,10 +15,10 @@ TOUCH = 0.001
 """Pixels by which two things that touch do not overlap."""
 
 
-def between(low: float, high: float, count: int) -> range:
-    """The tiles between two places, counted in the terrain's grid; what lies outside counts as its
-    nearest outside."""
-    first, last = floor(low / TILE) + 1, ceil(high / TILE) + 1
+def between(low: float, high: float, count: int, tile: int) -> range:
+    """The tiles of a size between two places, counted in the terrain's grid; what lies outside
+    counts as its nearest outside."""
+    first, last = floor(low / tile) + 1, ceil(high / tile) + 1
     if first < 0:
         first = 0
     elif first > count + 1:
@@ -35,11 +34,12 @@ def is_solid(
     terrain: Terrain, left: float, top: float, right: float, bottom: float, grid: Grid | None = None
 ) -> bool:
     """Whether a rectangle of the world meets a brick, or something of another grid."""
-    columns = between(left, right, terrain.columns)
+    columns = between(left, right, terrain.columns, terrain.tile)
     first, last = columns.start, columns.stop
     grid = grid or terrain.brick
     # Bytes are looked through faster than tile by tile.
-    return any([grid[row].find(1, first, last) >= 0 for row in between(top, bottom, terrain.rows)])
+    rows = between(top, bottom, terrain.rows, terrain.tile)
+    return any([grid[row].find(1, first, last) >= 0 for row in rows])
 
 
 def across(terrain: Terrain, edge: float, top: float, bottom: float, by: float) -> float | None:
@@ -48,19 +48,19 @@ def across(terrain: Terrain, edge: float, top: float, bottom: float, by: float) 
     if by == 0.0:
         return None
     grid = terrain.to_right if by > 0 else terrain.to_left
-    rows = [grid[row] for row in between(top, bottom, terrain.rows)]
+    rows = [grid[row] for row in between(top, bottom, terrain.rows, terrain.tile)]
     if by > 0:
-        for column in between(edge - TOUCH, edge + by, terrain.columns):
-            if (column - 1) * TILE >= edge - TOUCH:
+        for column in between(edge - TOUCH, edge + by, terrain.columns, terrain.tile):
+            if (column - 1) * terrain.tile >= edge - TOUCH:
                 for row in rows:
                     if row[column]:
-                        return float((column - 1) * TILE)
+                        return float((column - 1) * terrain.tile)
         return None
-    for column in reversed(between(edge + by, edge + TOUCH, terrain.columns)):
-        if column * TILE <= edge + TOUCH:
+    for column in reversed(between(edge + by, edge + TOUCH, terrain.columns, terrain.tile)):
+        if column * terrain.tile <= edge + TOUCH:
             for row in rows:
                 if row[column]:
-                    return float(column * TILE)
+                    return float(column * terrain.tile)
     return None
 
 
@@ -69,10 +69,10 @@ def down(
 ) -> float | None:
     """The first top of a tile at or under the feet of something that falls by `by`; None where
     nothing is under them."""
-    columns = between(left, right, terrain.columns)
+    columns = between(left, right, terrain.columns, terrain.tile)
     grid = grid or terrain.tops
-    for row in between(feet - TOUCH, feet + by + TOUCH, terrain.rows):
-        top = (row - 1) * TILE
+    for row in between(feet - TOUCH, feet + by + TOUCH, terrain.rows, terrain.tile):
+        top = (row - 1) * terrain.tile
         if feet - TOUCH <= top <= feet + by and grid[row].find(1, columns.start, columns.stop) >= 0:
             return float(top)
     return None
@@ -81,9 +81,9 @@ def down(
 def up(terrain: Terrain, left: float, right: float, head: float, by: float) -> float | None:
     """Where the head of something that rises by `by` (below zero) is stopped, or None where
     nothing is above it."""
-    columns, rows = between(left, right, terrain.columns), between(
-        head + by, head + TOUCH, terrain.rows)
-    highest, lowest = rows.start, min(rows.stop - 1, floor((head + TOUCH) / TILE))
+    columns, rows = between(left, right, terrain.columns, terrain.tile), between(
+        head + by, head + TOUCH, terrain.rows, terrain.tile)
+    highest, lowest = rows.start, min(rows.stop - 1, floor((head + TOUCH) / terrain.tile))
     # Asked for in every tick, and most ticks are spent in the same few tiles.
     key = (columns.start, columns.stop, highest, lowest)
     if key in terrain.ceilings:
@@ -91,7 +91,7 @@ def up(terrain: Terrain, left: float, right: float, head: float, by: float) -> f
     found = None
     for row in range(lowest, highest - 1, -1):
         if terrain.above[row].find(1, columns.start, columns.stop) >= 0:
-            found = float(row * TILE)
+            found = float(row * terrain.tile)
             break
     if len(terrain.ceilings) >= MOST_CEILINGS:
         terrain.ceilings.clear()
@@ -106,13 +106,14 @@ def along(terrain: Terrain, x: float, y: float, by_x: float, by_y: float) -> flo
     Steps from tile to tile (Amanatides and Woo, "A fast voxel traversal algorithm for ray tracing",
     1987).
     """
-    column, row = floor(x / TILE), floor(y / TILE)
+    column, row = floor(x / terrain.tile), floor(y / terrain.tile)
     if terrain.at(terrain.brick, column, row):
         return 0.0
     step_x, step_y = (1 if by_x > 0 else -1), (1 if by_y > 0 else -1)
-    next_x = ((column + (by_x > 0)) * TILE - x) / by_x if by_x else 2.0
-    next_y = ((row + (by_y > 0)) * TILE - y) / by_y if by_y else 2.0
-    each_x, each_y = abs(TILE / by_x) if by_x else 0.0, abs(TILE / by_y) if by_y else 0.0
+    next_x = ((column + (by_x > 0)) * terrain.tile - x) / by_x if by_x else 2.0
+    next_y = ((row + (by_y > 0)) * terrain.tile - y) / by_y if by_y else 2.0
+    each_x = abs(terrain.tile / by_x) if by_x else 0.0
+    each_y = abs(terrain.tile / by_y) if by_y else 0.0
     for _ in range(terrain.columns + terrain.rows + 4):
         share = min(next_x, next_y)
         if share > 1.0:

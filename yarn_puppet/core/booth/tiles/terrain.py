@@ -15,7 +15,6 @@ from ...model.world import (
     SLOPES,
     STEEP_DOWN,
     STEEP_UP,
-    TILE,
     WATER,
     World,
 )
@@ -34,17 +33,29 @@ class Slope(NamedTuple):
     left: float
     right: float
 
+    tile: int
+    """The width of the tile."""
+
     @property
     def steepness(self) -> float:
         """Pixels up in one pixel across, whichever way."""
-        return abs(self.right - self.left) / TILE
+        return abs(self.right - self.left) / self.tile
 
 
-SLOPE_OF = {
-    STEEP_UP: Slope(0.0, 16.0), STEEP_DOWN: Slope(16.0, 0.0),
-    GENTLE_UP[0]: Slope(0.0, 8.0), GENTLE_UP[1]: Slope(8.0, 16.0),
-    GENTLE_DOWN[0]: Slope(16.0, 8.0), GENTLE_DOWN[1]: Slope(8.0, 0.0),
+SHARES = {
+    STEEP_UP: (0.0, 1.0), STEEP_DOWN: (1.0, 0.0),
+    GENTLE_UP[0]: (0.0, 0.5), GENTLE_UP[1]: (0.5, 1.0),
+    GENTLE_DOWN[0]: (1.0, 0.5), GENTLE_DOWN[1]: (0.5, 0.0),
 }
+"""The floor of each slope at its left and at its right, as shares of a tile."""
+
+
+def slope_of(letter: str, tile: int) -> Slope:
+    """The slope of a letter where tiles are so wide."""
+    left, right = SHARES[letter]
+    return Slope(left * tile, right * tile, tile)
+
+
 HIGH_LEFT, HIGH_RIGHT = STEEP_DOWN + GENTLE_DOWN[0], STEEP_UP + GENTLE_UP[1]
 """The slopes whose whole left, or right, side is solid."""
 
@@ -62,12 +73,13 @@ class Terrain:
     __slots__ = ("above", "barred", "brick", "ceilings", "columns", "has_ladders", "has_ledges",
                  "has_water",
                  "has_zones", "ladder", "rows", "slope_columns", "slopes", "sloping", "surfaces",
-                 "thin", "to_left",
+                 "thin", "tile", "to_left",
                  "to_right", "tops", "wet", "world", "zoned")
 
     def __init__(self, world: World) -> None:
         self.world = world
         self.rows, self.columns = len(world.rows), world.columns
+        self.tile = world.tile_size
         tiles = _lines(world)
         if world.seen == "from above":
             # Walked over: whatever is no brick is floor.
@@ -76,8 +88,9 @@ class Terrain:
         self.brick = _grid(tiles, BRICK)
         self.ladder = _grid(tiles, LADDER)
         self.sloping = _grid(tiles, SLOPES)
+        known = {letter: slope_of(letter, self.tile) for letter in SLOPES}
         self.slopes = {
-            (column - 1, row - 1): SLOPE_OF[chr(tiles[row][column])]
+            (column - 1, row - 1): known[chr(tiles[row][column])]
             for row, line in enumerate(self.sloping) for column in _places(line)
         }
         self.to_right = _grid(tiles, BRICK + HIGH_LEFT) if self.slopes else self.brick

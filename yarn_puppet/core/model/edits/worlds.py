@@ -12,6 +12,7 @@ from ..world import (
     BRICK,
     GENTLE_DOWN,
     GENTLE_UP,
+    LARGEST_TILE,
     MOST_COLUMNS,
     MOST_ROWS,
     STEEP_DOWN,
@@ -162,10 +163,11 @@ def resized(world: World, columns: int, rows: int) -> World:
         return [[fill] * columns for _ in range(more)] + wide if more > 0 else wide[-more:]
 
     made = _made(world, fitted(_grid(world), filler), fitted(_wet(world), AIR))
-    by = more * TILE
+    tile = world.tile_size
+    by = more * tile
     return replace(
-        made, start_x=min(world.start_x, columns * TILE - TILE / 2),
-        start_y=min(max(1.0, world.start_y + by), rows * TILE),
+        made, start_x=min(world.start_x, columns * tile - tile / 2),
+        start_y=min(max(1.0, world.start_y + by), rows * tile),
         dummies=tuple(replace(dummy, y=dummy.y + by) for dummy in world.dummies),
         props=tuple(replace(prop, y=prop.y + by) for prop in world.props),
         zones=tuple(replace(zone, y=max(0, zone.y + more)) for zone in world.zones),
@@ -173,9 +175,28 @@ def resized(world: World, columns: int, rows: int) -> World:
     )
 
 
+def tile_sized(world: World, size: int) -> World:
+    """With tiles of so many pixels: all that is counted in pixels grows or shrinks with them, so
+    that the booth is the same beside a puppet that does too."""
+    size = max(1, min(LARGEST_TILE, size))
+    by = size / world.tile_size
+
+    def scaled(dummy: Dummy) -> Dummy:
+        return replace(dummy, x=dummy.x * by, y=dummy.y * by, width=dummy.width * by,
+                       height=dummy.height * by, span=dummy.span * by,
+                       speed=min(1e6, dummy.speed * by), reach=min(1000.0, dummy.reach * by),
+                       push=max(-1000.0, min(1000.0, dummy.push * by)))
+
+    return replace(
+        world, tile_size=size, start_x=world.start_x * by, start_y=world.start_y * by,
+        dummies=tuple(scaled(dummy) for dummy in world.dummies),
+        props=tuple(replace(prop, x=prop.x * by, y=prop.y * by) for prop in world.props),
+    )
+
+
 def start_moved(world: World, x: float, y: float) -> World:
     """With the puppet's start elsewhere, in the world."""
-    wide, high = world.columns * TILE, len(world.rows) * TILE
+    wide, high = world.columns * world.tile_size, len(world.rows) * world.tile_size
     return replace(world, start_x=min(max(0.0, x), wide), start_y=min(max(0.0, y), high))
 
 

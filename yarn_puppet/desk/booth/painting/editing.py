@@ -4,7 +4,7 @@ with keys."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from math import floor
+from math import floor, hypot
 from pathlib import Path
 from typing import Any
 
@@ -17,7 +17,7 @@ from ....core.booth.tiles.terrain import terrain_of
 from ....core.model.basics.words import one_of
 from ....core.model.edits import worlds as edits
 from ....core.model.take import Take
-from ....core.model.world import AIR, BRICK, TILE, Dummy, World, WorldProp, Zone
+from ....core.model.world import AIR, BRICK, Dummy, World, WorldProp, Zone
 from ....core.rules.renames import choice_renamed
 from ...session.booths import Booths
 from ...session.document import Document
@@ -28,8 +28,8 @@ from .view import ZOOM, PaintView
 
 KINDS = ("dummies", "props", "zones")
 STEPS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
-NEAR_LEDGE = 10.0
-"""Pixels of the world within which a click means a ledge."""
+NEAR_LEDGE = 0.625
+"""Tiles within which a click means a ledge."""
 
 
 class Painting(QObject):
@@ -169,7 +169,8 @@ class Painting(QObject):
             self._dragging = (*found, point)
         elif brush == "zone":
             self._corner = cell
-            self.view.rubber = QRectF(cell[0] * TILE, cell[1] * TILE, TILE, TILE)
+            tile = self.view.tile
+            self.view.rubber = QRectF(cell[0] * tile, cell[1] * tile, tile, tile)
         else:
             self.add(brush, *self.stands(world, point))
 
@@ -202,7 +203,8 @@ class Painting(QObject):
         elif self._corner is not None:
             x, y = min(cell[0], self._corner[0]), min(cell[1], self._corner[1])
             wide, high = abs(cell[0] - self._corner[0]) + 1, abs(cell[1] - self._corner[1]) + 1
-            self.view.rubber = QRectF(x * TILE, y * TILE, wide * TILE, high * TILE)
+            size = self.view.tile
+            self.view.rubber = QRectF(x * size, y * size, wide * size, high * size)
         elif self._dragging is not None:
             self._drag(self.view.to_world(at))
         if cell != self.view.cell:
@@ -218,9 +220,10 @@ class Painting(QObject):
             return
         thing = getattr(self.view.world, kind)[index]
         if kind == "zones":
-            by = (round((point.x() - before.x()) / TILE), round((point.y() - before.y()) / TILE))
+            tile = self.view.tile
+            by = (round((point.x() - before.x()) / tile), round((point.y() - before.y()) / tile))
             if by != (0, 0):
-                self._dragging = (kind, index, before + QPointF(*by) * TILE)
+                self._dragging = (kind, index, before + QPointF(*by) * self.view.tile)
                 place = {"x": max(0, thing.x + by[0]), "y": max(0, thing.y + by[1])}
                 self.edit("move zone", lambda now: edits.thing_changed(
                     now, "zones", index, **place))
@@ -235,10 +238,10 @@ class Painting(QObject):
     def release(self, event: QMouseEvent) -> None:
         """A button went up."""
         if self._corner is not None and self.view.rubber is not None:
-            area = self.view.rubber
-            self._add("zones", Zone("zone", max(0, int(area.x() // TILE)),
-                                    max(0, int(area.y() // TILE)),
-                                    int(area.width() // TILE), int(area.height() // TILE)))
+            area, size = self.view.rubber, self.view.tile
+            self._add("zones", Zone("zone", max(0, int(area.x() // size)),
+                                    max(0, int(area.y() // size)),
+                                    int(area.width() // size), int(area.height() // size)))
         self._stroke = self._dragging = self._panning = self._corner = None
         self.view.rubber, self.view.held = None, False
         self.view.update()
@@ -252,11 +255,12 @@ class Painting(QObject):
     def stands(self, world: World, point: QPointF) -> tuple[float, float]:
         """Where something put at a point stands: on the half tiles across, on the ground below
         where there is any."""
-        x = round(point.x() / (TILE / 2)) * (TILE / 2)
+        tile = world.tile_size
+        x = round(point.x() / (tile / 2)) * (tile / 2)
+        row = floor(point.y() / tile)
         if world.seen == "from above":
-            return floor(point.x() / TILE) * TILE + TILE / 2, float(
-                (floor(point.y() / TILE) + 1) * TILE)
-        under = down(terrain_of(world), x - 4, x + 4, floor(point.y() / TILE) * TILE, 6 * TILE)
+            return floor(point.x() / tile) * tile + tile / 2, float((row + 1) * tile)
+        under = down(terrain_of(world), x - tile / 4, x + tile / 4, row * tile, 6 * tile)
         return x, under if under is not None else round(point.y())
 
     def thing_at(self, point: QPointF) -> tuple[str, int] | None:
@@ -269,15 +273,16 @@ class Painting(QObject):
         return None
 
     def _bar(self, world: World, point: QPointF) -> None:
-        area = QRectF(point.x() - 2 * TILE, point.y() - 2 * TILE, 4 * TILE, 4 * TILE)
+        tile = world.tile_size
+        area = QRectF(point.x() - 2 * tile, point.y() - 2 * tile, 4 * tile, 4 * tile)
         near = min(ledges_of(world, terrain_of(world), area), default=None,
                    key=lambda each: (each[0] - point.x()) ** 2 + (each[1] - point.y()) ** 2)
-        if near is None or (near[0] - point.x()) ** 2 + (near[1] - point.y()) ** 2 > NEAR_LEDGE**2:
+        if near is None or hypot(near[0] - point.x(), near[1] - point.y()) > NEAR_LEDGE * tile:
             return
         x, y, side, _ = near
-        column = floor(x / TILE) if side >= 0 else floor(x / TILE) - 1
+        column = floor(x / tile) if side >= 0 else floor(x / tile) - 1
         self.edit("bar ledge", lambda now: edits.barring(
-            now, column, int(y // TILE), -side))  # type: ignore[arg-type]
+            now, column, int(y // tile), -side))  # type: ignore[arg-type]
 
     # Keys -----------------------------------------------------------------------------------------
 
@@ -310,7 +315,8 @@ class Painting(QObject):
 
     def _step(self, key: str) -> None:
         view, tile = self.view, BRUSHES[self.view.brush].tile
-        cell = view.cell or (floor(view.world.start_x / TILE), floor(view.world.start_y / TILE) - 1)
+        cell = view.cell or (floor(view.world.start_x / view.tile),
+                             floor(view.world.start_y / view.tile) - 1)
         across, down = STEPS[key.rpartition("+")[2]]
         view.cell = (max(0, min(view.world.columns - 1, cell[0] + across)),
                      max(0, min(len(view.world.rows) - 1, cell[1] + down)))
@@ -328,7 +334,7 @@ class Painting(QObject):
             self.paint([view.cell], tile, view.cell)
         else:
             self._put(view.brush, view.to_view(
-                (view.cell[0] + 0.5) * TILE, (view.cell[1] + 0.5) * TILE), view.cell)
+                (view.cell[0] + 0.5) * view.tile, (view.cell[1] + 0.5) * view.tile), view.cell)
             self._dragging = self._corner = None
 
     def _remove_at_mark(self) -> None:

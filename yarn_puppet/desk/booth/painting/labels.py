@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter
 
 from ....core.booth.modes.ledge import is_corner, is_gutter
 from ....core.booth.tiles.terrain import Terrain
-from ....core.model.world import BRICK, TILE, World
+from ....core.model.world import BRICK, World
 from ...widgets import theme
 
 LABEL = QColor(24, 26, 44, 215)
@@ -47,17 +47,17 @@ def ledges_of(world: World, terrain: Terrain, seen: QRectF) -> list[tuple[float,
     """The ledges in a part of the world: (x, y, which way the tile lies, 0 for a plank, whether it
     is barred)."""
     found = []
-    for row in range(max(0, int(seen.top() // TILE)),
-                     min(len(world.rows), int(seen.bottom() // TILE) + 1)):
-        for column in range(max(0, int(seen.left() // TILE)),
-                            min(world.columns, int(seen.right() // TILE) + 1)):
+    for row in range(max(0, int(seen.top() // world.tile_size)),
+                     min(len(world.rows), int(seen.bottom() // world.tile_size) + 1)):
+        for column in range(max(0, int(seen.left() // world.tile_size)),
+                            min(world.columns, int(seen.right() // world.tile_size) + 1)):
             if world.tile(column, row) == BRICK:
                 for side in (1, -1):
                     barred = (column, row, -side) in terrain.barred
                     if barred or is_corner(terrain, column, row, side):
-                        x = column * TILE if side > 0 else (column + 1) * TILE
-                        found.append((float(x), float(row * TILE), side, barred))
+                        x = column * world.tile_size if side > 0 else (column + 1) * world.tile_size
+                        found.append((float(x), float(row * world.tile_size), side, barred))
             elif (column, row, 0) in terrain.barred or is_gutter(terrain, column, row):
-                found.append(((column + 0.5) * TILE, float(row * TILE), 0,
+                found.append(((column + 0.5) * world.tile_size, float(row * world.tile_size), 0,
                               (column, row, 0) in terrain.barred))
     return found

@@ -10,10 +10,11 @@ from msgspec.structs import replace
 
 from ....core.booth import meaning
 from ....core.model.edits import wiring as edits
+from ....core.model.edits.movers import as_drawn, standing_clip
 from ....core.model.mover import Mover
 from ....core.model.puppet import Puppet
 from ....core.model.wiring import Intent
-from ....core.model.world import TILE, World
+from ....core.model.world import World
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, number_field
@@ -61,7 +62,7 @@ def mover_sentences(document: Document, world: World) -> list[list[Part]]:
     tokens = _Tokens(document)
     if world.seen == "from above":
         return [_walks(tokens, above=True), _goes(tokens), _body(tokens)]
-    return [_walks(tokens, above=False), _jumps(tokens), _forgives(tokens),
+    return [_walks(tokens, above=False), _jumps(tokens, world.tile_size), _forgives(tokens),
             [*_climbs(tokens), *_body(tokens)],
             _hangs(tokens)]
 
@@ -99,16 +100,16 @@ def _rate(mover: Mover, seconds: float) -> float:
     return mover.walk_speed / seconds if seconds > 0 else 1e8
 
 
-def _jumps(tokens: _Tokens) -> list[Part]:
+def _jumps(tokens: _Tokens, tile: int) -> list[Part]:
     mover = tokens.mover
-    up, carried = meaning.jump_height(mover) / TILE, meaning.carried_height(mover) / TILE
+    up, carried = meaning.jump_height(mover) / tile, meaning.carried_height(mover) / tile
     return [
         Word("Jumps", strong=True), tokens.number(
             "jump height", f"{up:.1f} tiles", up,
-            lambda now, given: meaning.with_jump_height(now, given * TILE), 0, 100, 0.1),
+            lambda now, given: meaning.with_jump_height(now, given * tile), 0, 100, 0.1),
         Word("up; holding the button carries it to"), tokens.number(
             "carried height", f"{carried:.1f} tiles", carried,
-            lambda now, given: meaning.with_carried_height(now, given * TILE), 0, 200, 0.1,
+            lambda now, given: meaning.with_carried_height(now, given * tile), 0, 200, 0.1,
             "No lower than a tapped jump"),
         Word("falls at most"), tokens.plain("fall_speed", " px/s", 10000, 10),
         Word("gravity"), tokens.plain("gravity", " px/s²", 100000, 50),
@@ -200,6 +201,11 @@ def _body(tokens: _Tokens) -> list[Part]:
                   "health", lambda now: replace(now, health=round(given))), 0, 100000, 1,
                   "0 is not counted")),
     ]
+    if standing_clip(tokens.document.puppet) is not None:
+        parts.append(Token("as drawn", theme.MOSS, quiet=True, name="as drawn",
+                           tip="Body, hands and step as the body box of the clip that stands",
+                           action=lambda: tokens.document.edit("take the body as drawn",
+                                                               as_drawn)))
     return parts
 
 

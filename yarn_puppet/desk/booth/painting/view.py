@@ -14,7 +14,7 @@ from ....core.booth.meaning import Jump, jump_of
 from ....core.booth.sensors import Sensor, sensors
 from ....core.booth.tiles.terrain import terrain_of
 from ....core.model.mover import Mover
-from ....core.model.world import TILE, World
+from ....core.model.world import World
 from ....core.pose.figure import figure
 from ...pictures.art import Art
 from ...session.booths import Booths
@@ -28,7 +28,11 @@ from ..figure import draw_figure
 from ..scenery import Dummies, draw_tiles, draw_world_props, draw_zones
 from .labels import Labels, ledges_of
 
-SMALLEST, LARGEST = 0.25, 6.0
+LEAST_GRID = 11
+"""Pixels of the screen that a tile is wide from which the grid is drawn."""
+SMALLEST_TILE, LARGEST_TILE = 4.0, 256.0
+"""Pixels of the screen that a tile is wide at the furthest and at the closest; further where the
+whole world is not seen yet."""
 ZOOM = 1.25
 
 
@@ -74,15 +78,21 @@ class PaintView(DrawnView):
         """The booth that is painted."""
         return self.booths.world
 
+    @property
+    def tile(self) -> int:
+        """How many pixels of the world a tile is wide and high."""
+        return self.world.tile_size
+
     def fit(self) -> None:
         """Show as much of the world as there is room for, its ground at the bottom."""
         self.fits = True
-        wide, high = max(1, self.world.columns * TILE), max(1, len(self.world.rows) * TILE)
+        wide = max(1, self.world.columns * self.tile)
+        high = max(1, len(self.world.rows) * self.tile)
         # Its whole height; or all of its width, where that costs no more than some sky.
         by_height = self.height() / high
         sky = 1.25 if self.world.seen == "from the side" else 1.0
-        self.scale = max(SMALLEST,
-                         min(LARGEST, max(by_height, min(by_height * sky, self.width() / wide))))
+        wanted = max(by_height, min(by_height * sky, self.width() / wide))
+        self.scale = max(SMALLEST_TILE / self.tile, min(LARGEST_TILE / self.tile, wanted))
         shown = self.width() / self.scale
         state = self.player.recording.state.booth
         middle = state.body.x if state is not None else self.world.start_x
@@ -94,7 +104,10 @@ class PaintView(DrawnView):
         """Closer or further, what is under a point of the view staying there."""
         self.fits = False
         under = self.to_world(at)
-        self.scale = max(SMALLEST, min(LARGEST, self.scale * by))
+        whole = min(self.width() / max(1, self.world.columns * self.tile),
+                    self.height() / max(1, len(self.world.rows) * self.tile))
+        least = min(SMALLEST_TILE / self.tile, whole)
+        self.scale = max(least, min(LARGEST_TILE / self.tile, self.scale * by))
         self.corner = under - at / self.scale
         self.update()
 
@@ -120,7 +133,7 @@ class PaintView(DrawnView):
     def cell_at(self, at: QPointF) -> tuple[int, int]:
         """The tile under a point of the view."""
         point = self.to_world(at)
-        return int(point.x() // TILE), int(point.y() // TILE)
+        return int(point.x() // self.tile), int(point.y() // self.tile)
 
     # What is drawn --------------------------------------------------------------------------------
 
@@ -185,23 +198,24 @@ class PaintView(DrawnView):
     def _dim_outside(self, painter: QPainter, world: World, seen: QRectF) -> None:
         """What lies past the world's edges can be seen, but not painted."""
         inside = QPainterPath()
-        inside.addRect(QRectF(0, 0, world.columns * TILE, len(world.rows) * TILE))
+        inside.addRect(QRectF(0, 0, world.columns * self.tile, len(world.rows) * self.tile))
         outside = QPainterPath()
         outside.addRect(seen)
         painter.fillPath(outside - inside, theme.with_alpha(theme.NIGHT, 190))
 
     def _draw_grid(self, painter: QPainter, world: World, seen: QRectF) -> None:
-        if self.scale < 0.7:
+        if self.scale * self.tile < LEAST_GRID:
             return
+        tile, wide, high = self.tile, world.columns * self.tile, len(world.rows) * self.tile
         painter.setPen(theme.pen(QColor(150, 160, 200, 26), 0.5))
-        for column in range(max(0, int(seen.left() // TILE)),
-                            min(world.columns, int(seen.right() // TILE)) + 1):
-            painter.drawLine(QPointF(column * TILE, max(0.0, seen.top())),
-                             QPointF(column * TILE, min(seen.bottom(), len(world.rows) * TILE)))
-        for row in range(max(0, int(seen.top() // TILE)),
-                         min(len(world.rows), int(seen.bottom() // TILE)) + 1):
-            painter.drawLine(QPointF(max(0.0, seen.left()), row * TILE),
-                             QPointF(min(seen.right(), world.columns * TILE), row * TILE))
+        for column in range(max(0, int(seen.left() // self.tile)),
+                            min(world.columns, int(seen.right() // self.tile)) + 1):
+            painter.drawLine(QPointF(column * tile, max(0.0, seen.top())),
+                             QPointF(column * tile, min(seen.bottom(), high)))
+        for row in range(max(0, int(seen.top() // self.tile)),
+                         min(len(world.rows), int(seen.bottom() // self.tile)) + 1):
+            painter.drawLine(QPointF(max(0.0, seen.left()), row * tile),
+                             QPointF(min(seen.right(), wide), row * tile))
 
     def _draw_ledges(self, painter: QPainter, world: World, seen: QRectF) -> None:
         """Each ledge as a golden corner; one that cannot be grabbed as a grey one, struck
@@ -264,7 +278,8 @@ class PaintView(DrawnView):
             painter.drawRect(self.rubber)
         if self.cell is not None:
             painter.setPen(theme.pen(QColor("#FFFFFF"), 1))
-            painter.drawRect(QRectF(self.cell[0] * TILE, self.cell[1] * TILE, TILE, TILE))
+            tile = self.tile
+            painter.drawRect(QRectF(self.cell[0] * tile, self.cell[1] * tile, tile, tile))
 
     def area_of(self, chosen: tuple[str, int] | None) -> QRectF | None:
         """Where a thing is, in pixels of the world; None for one that is gone."""
@@ -276,19 +291,21 @@ class PaintView(DrawnView):
             return None
         thing = things[index]
         if kind == "zones":
-            return QRectF(thing.x * TILE, thing.y * TILE, thing.width * TILE, thing.height * TILE)
+            tile = self.tile
+            return QRectF(thing.x * tile, thing.y * tile, thing.width * tile, thing.height * tile)
         if kind == "dummies":
             return QRectF(thing.x - thing.width / 2, thing.y - thing.height, thing.width,
                           thing.height)
         picture = self.dummies.picture(thing.picture)
-        wide, high = (picture.width(), picture.height()) if picture is not None else (16, 14)
+        wide, high = (picture.width(), picture.height()) if picture is not None else (
+            self.tile, self.tile * 14 / 16)
         return QRectF(thing.x - wide / 2, thing.y - high, wide, high)
 
     def _draw_words(self, painter: QPainter, world: World, found: tuple[Sensor, ...]) -> None:
         """Words at their own size, whatever the zoom; none lies on another."""
         labels = Labels(painter, QRectF(self.rect()))
         for zone in world.zones:
-            labels.put(self.to_view((zone.x + zone.width / 2) * TILE, zone.y * TILE),
+            labels.put(self.to_view((zone.x + zone.width / 2) * self.tile, zone.y * self.tile),
                        [f"zone: {zone.name}"],
                        QColor("#E4D3E8"))
         touching = [sensor for sensor in found
@@ -303,9 +320,9 @@ class PaintView(DrawnView):
                        QColor("#F4E9CC"))
         if world.seen == "from the side":
             tapped, held = self.jumps()
-            lines = [said_jump(tapped)]
+            lines = [said_jump(tapped, self.tile)]
             if held.up > tapped.up + 0.5:
-                lines.append(f"held {held.up / TILE:.1f} up, {held.far / TILE:.1f} far")
+                lines.append(f"held {held.up / self.tile:.1f} up, {held.far / self.tile:.1f} far")
             labels.put(self.to_view(world.start_x + held.far / 2, world.start_y - held.up), lines,
                        QColor("#F0C24B"))
 
@@ -317,6 +334,6 @@ DOES = {
 }
 
 
-def said_jump(jump: Jump) -> str:
+def said_jump(jump: Jump, tile: int) -> str:
     """What a jump comes to, in words."""
-    return f"{jump.up / TILE:.1f} tiles up, {jump.far / TILE:.1f} far, {jump.seconds:.2f} s"
+    return f"{jump.up / tile:.1f} tiles up, {jump.far / tile:.1f} far, {jump.seconds:.2f} s"

@@ -8,7 +8,7 @@ from typing import Any, get_args
 from msgspec.structs import replace
 
 from ....core.model.edits import worlds as edits
-from ....core.model.world import LONGEST_REPLAY, TILE, Does, Dummy, World, WorldProp, Zone
+from ....core.model.world import LONGEST_REPLAY, Does, Dummy, World, WorldProp, Zone
 from ...session.files.takes_to_write import title_of
 from ...widgets import theme
 from ...widgets.parts import (
@@ -67,7 +67,12 @@ def booth_sentence(painting: Painting) -> list[Part]:
                 "resize booth", lambda now: edits.resized(now, now.columns, round(high))), 1, 1024,
                 1),
             tip="Tiles high; it grows at the top"),
-        Word("tiles ·"),
+        Word("tiles of"),
+        Token(f"{world.tile_size} px", theme.INDIGO, name="tile size", field=number_field(
+            world.tile_size, lambda size: painting.change(
+                "change size of tiles", lambda now: edits.tile_sized(now, round(size))), 1, 512, 1),
+            tip="As your tiles are drawn; what stands in the booth grows with them"),
+        Word("·"),
         Token(f"{place + 1} of {len(names)} booths…", theme.INK, name="booths", quiet=True,
               field=choice_field(
             booths.file, options, chosen, "another booth, a new one, or a copy of this")),
@@ -240,4 +245,5 @@ def place_words(world: World, cell: tuple[int, int] | None, word: str) -> str:
     if cell is None:
         return ""
     wet = " under water" if world.is_wet(*cell) and word != "water" else ""
-    return f"{word}{wet} at {cell[0]}, {cell[1]} · {cell[0] * TILE}, {cell[1] * TILE} px"
+    tile = world.tile_size
+    return f"{word}{wet} at {cell[0]}, {cell[1]} · {cell[0] * tile}, {cell[1] * tile} px"

@@ -1,0 +1,102 @@
+"""Edits of the mover as a whole: as large as what is drawn."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from ..clips import Box, Clip, Point
+from ..graph import BODY
+from ..mover import Mover
+from ..puppet import Puppet
+from ..world import TILE
+
+USUAL_TILES = (1, 2, 4, 8, 12, 16, 18, 20, 24, 32, 40, 48, 64, 80, 96, 128, 160, 192, 256, 384, 512)
+LENGTHS = ("width", "height", "hands_x", "hands_y", "reach", "corner", "art_up")
+SPEEDS = ("walk_speed", "acceleration", "deceleration", "gravity", "jump_speed", "fall_speed",
+          "climb_speed", "swim_speed", "shimmy_speed")
+"""What is counted in pixels a second, or a second squared."""
+MOST_APART = 0.5
+"""By which share of the drawn body the mover's may differ before it is a fault."""
+
+
+def mover_sized(mover: Mover, by: float) -> Mover:
+    """The mover where all pixels are `by` times as large: it moves alike beside art and tiles that
+    are."""
+    return replace(mover, **{field: getattr(mover, field) * by for field in (*LENGTHS, *SPEEDS)})
+
+
+def standing_clip(puppet: Puppet) -> tuple[Clip, Box] | None:
+    """The clip that stands, which is that of the state in which the body starts, and the box around
+    the body boxes of its first frame; None where it has none."""
+    start = next((layer.start for layer in puppet.layers if layer.id == BODY), None)
+    group = puppet.group(start)
+    state = puppet.state(start) or (
+        puppet.state(group.start) if group is not None else None) or next(
+        (each for each in puppet.states if each.layer == BODY and not each.waits), None)
+    clip = next(iter(puppet.clips_of(state)), None) if state is not None else None
+    if clip is None or not clip.frames:
+        return None
+    boxes = [box for box in clip.frames[0].boxes if box.kind == "body" and not box.name]
+    if not boxes:
+        return None
+    left, top = min(box.x for box in boxes), min(box.y for box in boxes)
+    right = max(box.x + box.width for box in boxes)
+    bottom = max(box.y + box.height for box in boxes)
+    return clip, Box("body", left, top, right - left, bottom - top)
+
+
+def as_drawn(puppet: Puppet) -> Puppet:
+    """With a mover as wide and as high as the body box of the clip that stands, whose hands and
+    step fit it.
+
+    Speeds that are still those of a new mover grow with the height, so that it jumps as many of its
+    own heights; what somebody set stays.
+    """
+    found = standing_clip(puppet)
+    if found is None:
+        return puppet
+    clip, box = found
+    pivot: Point = clip.pivot_of(0)
+    new, mover = Mover(), puppet.mover
+    # From the feet up, as it stands on the ground.
+    height = max(1.0, min(pivot.y, box.y + box.height) - box.y)
+    by = height / new.height
+    speeds = {field: _rounded(getattr(new, field) * by) for field in SPEEDS
+              if getattr(mover, field) == getattr(new, field)}
+    # What is drawn beside the body, a scarf or a pole, does not walk into walls.
+    width = max(1.0, min(box.width, height * new.width / new.height * 1.5))
+    return replace(puppet, mover=replace(
+        mover, width=_rounded(width), height=height, hands_x=_rounded(max(width, new.width * by) / 2
+                                                                     + 2 * by),
+        hands_y=_rounded(new.hands_y * by), reach=_rounded(new.reach * by), **speeds))
+
+
+def _rounded(number: float) -> float:
+    """As people would say it: whole from twenty on."""
+    return float(round(number)) if number >= 20 else round(number, 1)
+
+
+def tile_for(mover: Mover) -> int:
+    """The size of tiles beside which a mover is as high as a new one is beside the usual ones: of
+    those that people draw, the nearest."""
+    wanted = TILE * mover.height / Mover().height
+    return min(USUAL_TILES, key=lambda size: max(size / wanted, wanted / size))
+
+
+def is_unlike_drawn(puppet: Puppet) -> str:
+    """How the mover's body differs from the drawn one, in words, where it does so by more than half
+    of the larger; empty where it does not, or where nothing stands."""
+    found = standing_clip(puppet)
+    if found is None:
+        return ""
+    _, box = found
+    mover = puppet.mover
+    apart = max(_apart(mover.height, box.height), _apart(mover.width, box.width))
+    if apart <= MOST_APART:
+        return ""
+    return (f"the drawn body is {box.width:g} × {box.height:g} px, the mover's "
+            f"{mover.width:g} × {mover.height:g}")
+
+
+def _apart(one: float, other: float) -> float:
+    return 1 - min(one, other) / max(one, other)

@@ -1,0 +1,42 @@
+"""How large the booth is drawn: whole pixels of the screen to a pixel of art, so that it keeps its
+grain, and room for the puppet and some of what is around it."""
+
+from __future__ import annotations
+
+from math import ceil, floor
+
+from PyQt6.QtCore import QPointF
+
+from ...core.model.mover import Mover
+
+TILES_HIGH = 8.4375
+"""Tiles that are seen one above the other, where the puppet leaves room for them."""
+BODY_SHARE, MOST_SHARE = 0.5, 0.8
+"""How much of the view's height the body takes where the puppet is large, and at most."""
+STANDS = 2.625
+"""Tiles by which what is in the middle of the view is above the feet."""
+
+
+def fitting_scale(height: float, ratio: float, tile: int, mover: Mover) -> float:
+    """Pixels of the view to one of the world, for a view so high on a screen with `ratio` device
+    pixels to a pixel: whole device pixels, or, where less is wanted, one device pixel to a whole
+    number of the world's."""
+    wanted = min(height / (TILES_HIGH * tile), BODY_SHARE * height / mover.height) * ratio
+    if wanted < 1:
+        return 1 / ceil(1 / max(wanted, 1e-6)) / ratio
+    whole = round(wanted)
+    most = MOST_SHARE * height * ratio / mover.height
+    return max(1, whole if whole <= most else floor(most)) / ratio
+
+
+def middle_over_feet(tile: int, mover: Mover) -> float:
+    """How far above the feet the middle of the view is, in pixels of the world."""
+    return max(STANDS * tile, 0.55 * mover.height)
+
+
+def on_whole_pixels(at: QPointF, grain: float) -> QPointF:
+    """A place of the world, moved to the nearest one that begins a device pixel; `grain` is how
+    many there are to a pixel of the world."""
+    if grain <= 0:
+        return at
+    return QPointF(round(at.x() * grain) / grain, round(at.y() * grain) / grain)
