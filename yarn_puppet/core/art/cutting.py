@@ -48,8 +48,8 @@ def guess_grid(alpha: Alpha) -> Grid:
         ):
             return _row_grid(lined, len(other), in_row)
     cut = _grid(
-        _guess(width, np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0)),
-        _guess(height, np.count_nonzero(drawn[:-1] & drawn[1:], axis=1)),
+        _guess(width, np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0), across),
+        _guess(height, np.count_nonzero(drawn[:-1] & drawn[1:], axis=1), down),
     )
     if (cut.cell_width, cut.cell_height) == (width, height):
         return _one_row(across, down) or cut
@@ -143,12 +143,30 @@ def _line_up(used: Used) -> _LineUp | None:
     return _LineUp(int(sizes[0]), margin, int(gaps[0])) if sizes[0] >= LEAST_CELL else None
 
 
-def _guess(length: int, cut: NDArray[np.int64]) -> int:
+MOSTLY_CLEAR, LEAST_BORDERS = 0.8, 5
+"""The share of borders that are clear, of so many at least, for the rest to be taken for figures
+that reach over theirs."""
+
+
+def _guess(length: int, cut: NDArray[np.int64], used: Used) -> int:
     """The length of a cell; `cut[i]` is how much a border between pixels i and i + 1 would cut
-    through."""
-    whole = (length // count for count in range(MOST_CELLS, 1, -1) if length % count == 0)
-    for size in (each for each in whole if each >= LEAST_CELL):
+    through.
+
+    Where every size cuts something, one of which most borders are clear and no cell is empty: a
+    figure or two reach over theirs.
+    """
+    whole = [length // count for count in range(MOST_CELLS, 1, -1)
+             if length % count == 0 and length // count >= LEAST_CELL]
+    for size in whole:
         if not cut[size - 1: length - 1: size].any() and cut.any():
+            return size
+    for size in whole:
+        borders = cut[size - 1: length - 1: size]
+        if (
+            len(borders) >= LEAST_BORDERS
+            and np.count_nonzero(borders == 0) >= MOSTLY_CLEAR * len(borders)
+            and used.reshape(-1, size).any(axis=1).all()
+        ):
             return size
     return length
 

@@ -16,6 +16,8 @@ from .cutting import MOST_CELLS, OPAQUE, Alpha, Used, grid_size, guess_grid
 
 MOST_FRAMES = 512
 """Of one strip."""
+MOST_UPRIGHT = 3
+"""How many times as high as wide a frame may be in which figures stand one under the other."""
 LEAST_FRAME = 4
 """Pixels that a frame is wide at least."""
 SMALLEST_FIGURE = 0.3
@@ -35,8 +37,17 @@ def is_strip(alpha: Alpha) -> bool:
         return True
     grid = guess_grid(alpha)
     columns, rows = grid_size(width, height, grid)
+    if rows <= 1 and height > MOST_UPRIGHT * grid.cell_width and stretches(alpha) > 1:
+        # Rows that touch: it is for a hand to cut.
+        return False
     # A column of frames is a strip that stands; a small still may look like one.
     return rows <= 1 or (columns <= 1 and height < 2 * width)
+
+
+def stretches(alpha: Alpha) -> int:
+    """How many rows of figures stand one under the other, with clear lines between."""
+    used = (alpha > OPAQUE).any(axis=1)
+    return int(np.count_nonzero(np.diff(np.concatenate(([False], used)).astype(np.int8)) > 0))
 
 
 def count_frames(alpha: Alpha, name: str = "", width: int | None = None) -> int:

@@ -317,7 +317,7 @@ class BoothView(DrawnView):
         if world.tile_size == TILE and scale >= 1:
             return world.seen
         size = f"{scale:.3g}" if scale >= 1 else f"1/{1 / scale:.3g}"
-        return f"{world.tile_size} px a tile · art at {size}×"
+        return f"{world.tile_size} px a tile, art {size}×"
 
     def _draw_sounds(self, painter: QPainter) -> None:
         """The sounds of the last ticks, by name, as they would be heard."""

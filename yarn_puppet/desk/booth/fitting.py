@@ -39,4 +39,5 @@ def on_whole_pixels(at: QPointF, grain: float) -> QPointF:
     many there are to a pixel of the world."""
     if grain <= 0:
         return at
-    return QPointF(round(at.x() * grain) / grain, round(at.y() * grain) / grain)
+    # Halves go up, as in what games draw (docs/hand-off.md), and not to even.
+    return QPointF(floor(at.x() * grain + 0.5) / grain, floor(at.y() * grain + 0.5) / grain)

@@ -178,6 +178,7 @@ class ClipsPage(QWidget):
         self._glance.timeout.connect(self.refresh)
         self.desk.moved.connect(self._glance_soon)
         self.document.replaced.connect(self._replaced)
+        self.cutting.left.connect(self.bringing.cut_no_more)
         self.cutting.finished.connect(self.finish_cutting)
         self.cutting.refit.connect(self.sources.fit_to_cut)
         self.bring_in.clicked.connect(self.bringing.ask_pictures)
@@ -345,7 +346,15 @@ class ClipsPage(QWidget):
             self.cut.setFocus()
 
     def finish_cutting(self) -> None:
-        """Back to the clips."""
+        """On to the next sheet that came in with this one and that no clip is cut from, or back to
+        the clips."""
+        used = {frame.cell.sheet for clip in self.document.puppet.clips for frame in clip.frames}
+        while self.bringing.to_cut:
+            sheet, *rest = self.bringing.to_cut
+            self.bringing.to_cut = tuple(rest)
+            if sheet not in used and find(self.document.puppet.sheets, sheet) is not None:
+                self.cut_sheet(sheet)
+                return
         self.upper.setCurrentIndex(0)
         self.refresh()
         self.ribbons.setFocus()

@@ -39,7 +39,7 @@ class Document(QObject):
     replaced = pyqtSignal()
     """Another puppet altogether: a new or opened one."""
     selection_changed = pyqtSignal()
-    told = pyqtSignal(str)
+    message = pyqtSignal(str)
     """Something was done that is not seen in the puppet, in words."""
 
     def __init__(self) -> None:

@@ -343,7 +343,8 @@ class Window(QMainWindow):
         self.setWindowTitle(f"{self.document.puppet.name}{star} · Yarn Puppet")
 
     def _show_snags(self) -> None:
-        count = len(self.snags.snags)
+        # Notes are of what is not finished: nobody is called to them.
+        count = sum(snag.severity != "note" for snag in self.snags.snags)
         self.header.pages["Snags"].show_badge("" if not count else str(count)
                                               if count < 100 else "99+")
 

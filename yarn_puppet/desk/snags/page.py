@@ -60,8 +60,10 @@ class SnagsPage(DrawnView):
         self.draw_paper(painter)
         found = self.snags.snags
         errors = sum(snag.severity == "error" for snag in found)
+        notes = sum(snag.severity == "note" for snag in found)
         title = (
-            f"{errors} error{'s' * (errors != 1)}, {len(found) - errors} more to look at"
+            f"{errors} error{'s' * (errors != 1)}, {len(found) - errors - notes} more to look at"
+            f"{f', {notes} not finished' if notes else ''}"
             if found
             else ("Looking for snags…" if self.snags.looking else "No snags")
         )

@@ -50,6 +50,12 @@ def run_tour(folder: Path, stand_in: StandIn) -> int:
     return 0
 
 
+FIRST_DAY = {0: ("idle", 6), 1: ("walk", 8), 2: ("jump", 3), 4: ("attack_1", 7),
+             11: ("attack_2", 6), 5: ("heavy", 10), 6: ("guard", 3), 7: ("crouch", 4),
+             8: ("run", 6), 15: ("flag", 6)}
+"""By row of Pell's sheet, what a strip of it is called, and its frames."""
+
+
 class Tour(Crowded, Worlds, Takes, Handing):
     """One stop a view."""
 
@@ -64,7 +70,8 @@ class Tour(Crowded, Worlds, Takes, Handing):
                      self.gardens,
                      self.takes, self.why_not, self.snags, self.tables, self.night, self.grown,
                      self.crowd,
-                     self.new_art, self.new_puppet, self.directions, self.handed_off):
+                     self.new_art, self.new_puppet, self.first_day, self.directions,
+                     self.handed_off):
             stop()
 
     def play(self) -> None:
@@ -149,6 +156,29 @@ class Tour(Crowded, Worlds, Takes, Handing):
             window.files.drop_edits()
             window.files.load(DEMO_PUPPET)
             window.player.pause()
+
+    def first_day(self) -> None:
+        """Strips of Pell, cut from the sheet, and what their names say."""
+        window, hand = self.window, self.hand
+        from PIL import Image
+
+        with tempfile.TemporaryDirectory() as folder:
+            paths = []
+            with Image.open(DEMO_PUPPET.parent / "lamplighter.png") as sheet:
+                for row, (name, count) in FIRST_DAY.items():
+                    paths.append(Path(folder) / f"pell_{name}.png")
+                    sheet.crop((0, row * 64, count * 96, row * 64 + 64)).save(paths[-1])
+            clips, weave = window.page("Clips"), window.page("Weave")
+            clips.bringing.bring_in(paths)
+            hand.until(lambda: not clips.bringing.busy, "the strips")
+            clips.came_in.done()
+            window.show_page("Weave")
+            window.snags.refresh()
+            hand.until(lambda: any(window.guess for clip in weave.offer.preview.puppet.clips
+                                   for window in clip.windows if window.kind == "hit"),
+                       "the guesses")
+            self.save("first-day")
+            window.files.drop_edits()
 
     def directions(self) -> None:
         """Bryony's sheet, about to become eight clips."""

@@ -94,7 +94,7 @@ class WeavePage(QWidget):
         self.frame_data.chosen.connect(lambda id: self.go_to("state", id))
         self.view.wanted.connect(self.see_card)
         self.view.message.connect(self.say)
-        document.told.connect(self._told)
+        document.message.connect(self._say_kept)
         self.showing.changed.connect(self._show_kind)
         document.puppet_changed.connect(self._puppet_changed)
         player.seen.connect(self.sentence.show_now)
@@ -134,7 +134,7 @@ class WeavePage(QWidget):
         self.refresh()
         self._measure()
 
-    def _told(self, text: str) -> None:
+    def _say_kept(self, text: str) -> None:
         # It may be a pattern that was kept.
         self.offer.forget_patterns()
         self.say(text)

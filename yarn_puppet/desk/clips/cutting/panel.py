@@ -40,6 +40,8 @@ class CutPanel(Panel):
     """Cells are picked by dragging; the name of the clip they make is asked for right there."""
 
     finished = pyqtSignal()
+    left = pyqtSignal()
+    """It was left by Esc: no other sheet is wanted either."""
     refit = pyqtSignal(str)
     """The sheet's clips are to follow the way it is cut now."""
     wanted = pyqtSignal(str)
@@ -344,6 +346,7 @@ class CutPanel(Panel):
         if self.reader.total:
             self.reader.cancel()
         else:
+            self.left.emit()
             self.finished.emit()
 
 

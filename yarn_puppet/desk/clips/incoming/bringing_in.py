@@ -8,6 +8,7 @@ from PyQt6.QtCore import QMimeData, QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QWidget
 
+from ....core.art.clip_names import clip_names
 from ....core.formats.errors import FileProblem
 from ....core.formats.replacing import write_safely
 from ....core.model.clips import Cell, Frame, Sheet
@@ -42,6 +43,8 @@ class BringingIn(QObject):
         self.reader = PictureReader(self)
         self.reader.finished.connect(self._read)
         self.reader.progressed.connect(self.progressed)
+        self.to_cut: tuple[str, ...] = ()
+        """The sheets that came in with the one that is being cut: they are next."""
         self.looking = Job(self)
         self.looking.progressed.connect(self.progressed)
 
@@ -78,6 +81,10 @@ class BringingIn(QObject):
         """Stop reading; nothing of what was asked for comes in."""
         self.reader.cancel()
         self.looking.cancel()
+
+    def cut_no_more(self) -> None:
+        """The sheets that came in together are not to be cut one after the other."""
+        self.to_cut = ()
 
     def paste(self, data: QMimeData | None) -> bool:
         """Bring in copied files, or a copied picture, which is given a file first. False where
@@ -145,34 +152,44 @@ class BringingIn(QObject):
     def _come_in(self, read: list[Read], strips: list[LookedAt]) -> None:
         """Strips and what moves become clips, sheets of several rows are to be cut; all of it in
         one edit."""
-        puppet, last, last_clip = self.document.puppet, None, None
+        puppet, last, last_clip, sheets = self.document.puppet, None, None, list[str]()
         looked = {strip.read.path for strip in strips}
+        # All that came together is named together: what the names share says nothing.
+        clips = [each.path for each in read if each.path in looked or len(each.images) > 1]
+        names = dict(zip(clips, clip_names([path.stem or path.name for path in clips]),
+                         strict=True))
         for each in read:
             self.settings.folder = str(each.path.parent)
             known = self._known(each)
             if known is not None:
                 last, last_clip = known.id, None
+                sheets.append(known.id)
             elif each.path not in looked:
                 puppet, id = edits.sheet_added(puppet, self.document.stored(each.path),
                                                each.path.name, each.grid)
                 self.art.know(self.document.folder / puppet.sheets[-1].path, each.images)
                 if len(each.images) > 1:
-                    puppet, last_clip = self._clip_of(puppet, id, each)
+                    puppet, last_clip = self._clip_of(puppet, id, each, names[each.path])
                 else:
                     last, last_clip = id, None
+                    sheets.append(id)
         paths = [self.document.stored(strip.read.path) for strip in strips]
         for strip, path in zip(strips, paths, strict=True):
             self.art.know(self.document.folder / path, strip.read.images)
-        puppet, made = strips_added(puppet, strips, paths)
+        puppet, made = strips_added(puppet, strips, paths, names)
         self.document.edit("bring in art", puppet)
         if made:
             self.clips_made.emit(tuple(made))
+        # One after the other they are cut, the first that came in first.
+        self.to_cut = tuple(sheets[1:])
         if last_clip is not None:
             self.clip_made.emit(last_clip)
         elif last is not None:
-            self.sheet_made.emit(last)
+            self.sheet_made.emit(sheets[0])
 
-    def _clip_of(self, puppet: Puppet, sheet: str, each: Read) -> tuple[Puppet, str]:
+    def _clip_of(
+        self, puppet: Puppet, sheet: str, each: Read, name: str
+    ) -> tuple[Puppet, str]:
         """The clip of a picture that moves, its frames marked by what is drawn in them."""
         frames = [
             Frame(Cell(sheet, 0, 0, image.width(), image.height(), page), duration or 100.0,
@@ -180,7 +197,7 @@ class BringingIn(QObject):
             for page, (image, duration, mark) in enumerate(
                 zip(each.images, each.durations, each.marks, strict=True))
         ]
-        return edits.clip_of_frames(puppet, each.path.stem or each.path.name, frames)
+        return edits.clip_of_frames(puppet, name, frames)
 
     def _ask_large(self, large: list[Unread]) -> None:
         """Ask whether pictures of very many pixels are meant to come in."""

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from pathlib import Path
 from typing import NamedTuple
 
 from msgspec.structs import replace
 from PyQt6.QtGui import QImage
 
-from ....core.art.clip_names import clip_names
 from ....core.art.strips import common_width, count_frames, strip_cells, strip_grid
 from ....core.model.clips import Cell, Clip, Grid, Point
 from ....core.model.edits.clips import sheet_added
@@ -57,21 +57,20 @@ def cells_and_drawn(
 
 
 def strips_added(
-    puppet: Puppet, strips: Sequence[LookedAt], paths: Sequence[str]
+    puppet: Puppet, strips: Sequence[LookedAt], paths: Sequence[str], names: Mapping[Path, str]
 ) -> tuple[Puppet, list[str]]:
-    """With a sheet and a looping clip for each strip, `paths` as the puppet's file holds them; also
-    the ids of the clips.
+    """With a sheet and a looping clip for each strip, `paths` as the puppet's file holds them, the
+    clips called as `names` gives it by file; also their ids.
 
     Strips whose cells are alike share a pivot: of one figure, it stands in the same place of each.
     """
-    names = clip_names([strip.read.path.stem for strip in strips])
     pivots = _pivots(strips)
     ids = []
-    for strip, path, name in zip(strips, paths, names, strict=True):
+    for strip, path in zip(strips, paths, strict=True):
         puppet, sheet = sheet_added(puppet, path, strip.read.path.name, strip.grid)
         cells = tuple(replace(cell, sheet=sheet) for cell in strip.cells)
-        puppet, id = clip_from_cells(puppet, dict(zip(cells, strip.drawn, strict=True)), name,
-                                     cells)
+        puppet, id = clip_from_cells(puppet, dict(zip(cells, strip.drawn, strict=True)),
+                                     names[strip.read.path], cells)
         puppet = changed(puppet, "clips", id, pivot=pivots[_size(strip.cells)])
         ids.append(id)
     return puppet, ids

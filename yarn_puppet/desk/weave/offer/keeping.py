@@ -27,10 +27,10 @@ def keep_as_pattern(document: Document, nodes: Collection[str] = ()) -> None:
         folder.mkdir(parents=True, exist_ok=True)
         save_puppet(pattern, path)
     except (FileProblem, OSError) as problem:
-        document.told.emit(f"The pattern cannot be kept: {problem}")
+        document.message.emit(f"The pattern cannot be kept: {problem}")
         return
     waits = sum(each.waits for each in pattern.states)
-    document.told.emit(f"kept as the pattern “{name}”: {waits} card{'s' * (waits != 1)} that "
+    document.message.emit(f"kept as the pattern “{name}”: {waits} card{'s' * (waits != 1)} that "
                        f"wait for clips, in {path}")
 
 
