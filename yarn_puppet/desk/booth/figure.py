@@ -37,14 +37,18 @@ def draw_figure(
 
 
 def _draw_piece(painter: QPainter, art: Art, piece: Piece) -> None:
-    area, _ = piece.placed.picture()
     pixmap = art.pixmap(piece.placed.frame, piece.placed.flipped)
-    rect = QRectF(*area)
-    grain = painter.deviceTransform().m11()
-    if grain >= 1:
-        # Between two pixels of the screen it would be smeared over both.
-        rect.moveTopLeft(on_whole_pixels(rect.topLeft(), grain))
+    rect = _rect_of(piece, painter.deviceTransform().m11())
     painter.drawPixmap(rect, pixmap, QRectF(pixmap.rect()))
+
+
+def _rect_of(piece: Piece, grain: float) -> QRectF:
+    """Where a piece goes: on whole pixels of the screen where it is drawn as large as it is, or
+    larger; between two of them it would be smeared over both."""
+    rect = QRectF(*piece.placed.picture()[0])
+    if grain >= 1:
+        rect.moveTopLeft(on_whole_pixels(rect.topLeft(), grain))
+    return rect
 
 
 def _empty(whole: QRectF, grain: float) -> QImage:
@@ -67,10 +71,10 @@ def _draw_mixed(
 ) -> None:
     """Frames added up by their shares: over each other, the lower one would shine through where
     only it is drawn."""
+    grain = max(1.0, painter.transform().m11())
     whole = QRectF()
     for piece in layer.pieces:
-        whole = whole.united(QRectF(*piece.placed.picture()[0]))
-    grain = max(1.0, painter.transform().m11())
+        whole = whole.united(_rect_of(piece, painter.deviceTransform().m11()))
     image = _empty(whole, grain)
     with _painting_on(image, whole, grain) as mixing:
         mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_Plus)
