@@ -65,7 +65,7 @@ def gardener() -> Puppet:
         ),
         actions=tuple(action for action in base.actions
                       if action.id in ("left", "right", "up", "down", "attack")),
-        intents=(Intent("tap_attack", "tap_water", "attack", "press"),),
+        intents=(Intent("tap_attack", "press_water", "attack", "press"),),
         senses=(*(sense for sense in base.senses
                   if sense.id in ("speed", "vx", "vy", "move_x", "blocked")),
                 senses["move_y"], senses["in_water"],

@@ -14,7 +14,7 @@ from ....core.formats.take_file import load_take
 from ....core.model.puppet import Puppet
 from ....core.model.take import Take
 from ....logs import LOG
-from ....patterns import PATTERN_FOLDER, PATTERNS
+from ....patterns import PATTERN_FOLDER, PATTERNS, TAKES_FOLDER
 
 MOST_KEPT = 200
 """Files of kept patterns that are looked at."""
@@ -34,7 +34,7 @@ def shipped() -> dict[str, Puppet]:
 @cache
 def take_of(name: str) -> Take | None:
     """The take that a pattern which ships is played with; None for any other."""
-    return load_take(PATTERN_FOLDER / f"{name}{take_suffix}") if name in PATTERNS else None
+    return load_take(TAKES_FOLDER / f"{name}{take_suffix}") if name in PATTERNS else None
 
 
 def known_patterns() -> dict[str, Puppet]:

@@ -1,0 +1,127 @@
+"""Wiring that leads nowhere: presses that nothing reads, gestures that another always uses up, ways
+back that are taken at once, and names that say another gesture."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import lru_cache
+
+from ..engine.program import Program
+from ..model.graph import Transition
+from ..model.kinds.gestures import GESTURES
+from ..model.puppet import Puppet
+from ..model.wiring import Intent
+from ..rules.needs import words_of
+from .snag import Snag
+
+SAID_BY = {"press": "press", "pressed": "press", "release": "release", "released": "release",
+           "tap": "tap", "tapped": "tap", "hold": "hold", "held": "held", "double": "double tap"}
+"""The gesture that the first word of an intent's name says."""
+LONG = frozenset(("hold", "held", "press", "release", "repeat", "sequence"))
+"""The gestures by which a press that lasts is something."""
+
+
+def dead_ends(puppet: Puppet, program: Program) -> list[Snag]:
+    """All of them."""
+    return [*_misnamed(puppet), *_without_buffer(puppet), *_long_presses(puppet),
+            *_always_used_up(puppet), *_back_at_once(puppet), *_props_nowhere(puppet)]
+
+
+@lru_cache(maxsize=4096)
+def _words(when: str) -> frozenset[str]:
+    return frozenset(words_of(when))
+
+
+def _read(puppet: Puppet) -> frozenset[str]:
+    """The ids of intents that some transition reads."""
+    return frozenset().union(*(_words(each.when) for each in puppet.transitions))
+
+
+def _misnamed(puppet: Puppet) -> Iterator[Snag]:
+    for intent in puppet.intents:
+        said = SAID_BY.get(intent.name.split("_")[0].casefold())
+        if said is not None and said != intent.gesture:
+            yield Snag("warning", "intent", intent.id, intent.name,
+                       f"its name says {said}, and its gesture is {intent.gesture}",
+                       "call it by its gesture, or choose the other gesture")
+
+
+def _without_buffer(puppet: Puppet) -> Iterator[Snag]:
+    read = _read(puppet)
+    for intent in puppet.intents:
+        if intent.buffer == 0 and not GESTURES[intent.gesture].is_level and intent.id in read:
+            yield Snag("warning", "intent", intent.id, intent.name,
+                       "its buffer is 0: a transition that cannot be taken in that very tick "
+                       "never sees it", "give it a few ticks")
+
+
+def _long_presses(puppet: Puppet) -> Iterator[Snag]:
+    """Actions of which only taps are read: a press that lasts longer is nothing."""
+    read = _read(puppet)
+    by_action: dict[str, list[Intent]] = {}
+    for intent in puppet.intents:
+        if intent.id in read:
+            by_action.setdefault(intent.action, []).append(intent)
+    for intents in by_action.values():
+        gestures = {intent.gesture for intent in intents}
+        if "tap" in gestures and not gestures & LONG:
+            tap = next(intent for intent in intents if intent.gesture == "tap")
+            yield Snag("warning", "intent", tap.id, tap.name,
+                       f"a press longer than {tap.seconds:g} s does nothing: no hold of its action "
+                       "is read", "make it a press, or read a hold too")
+
+
+def _always_used_up(puppet: Puppet) -> Iterator[Snag]:
+    """Holds and taps that never arm, since a press of their action is used up from the same
+    source whenever it comes."""
+    intents = {intent.id: intent for intent in puppet.intents}
+    by_source: dict[str, list[Transition]] = {}
+    for each in puppet.transitions:
+        by_source.setdefault(each.source, []).append(each)
+    for ways in by_source.values():
+        # Read alone, at any time: it is taken with every press.
+        taken = {intents[way.when.strip()].action for way in ways
+                 if way.leave.kind == "any time" and way.when.strip() in intents
+                 and intents[way.when.strip()].gesture == "press"}
+        for way in ways:
+            for word in sorted(_words(way.when) & intents.keys()):
+                late = intents[word]
+                if late.action in taken and late.gesture in ("hold", "tap", "double tap") and (
+                        not late.even_if_used):
+                    yield Snag("warning", "transition", way.id, late.name,
+                               f"a press of {late.action} is used up before {late.name} can come",
+                               "read a tap in place of the press, or let it arm even if the press "
+                               "was used")
+
+
+def _back_at_once(puppet: Puppet) -> Iterator[Snag]:
+    """There on something momentary, and back when it is no more: which is at once."""
+    momentary = {intent.id for intent in puppet.intents
+                 if not GESTURES[intent.gesture].is_level}
+    there = {(each.source, each.target): each for each in puppet.transitions
+             if _words(each.when) & momentary}
+    for each in puppet.transitions:
+        way = there.get((each.target, each.source))
+        negated = each.when.strip().removeprefix("not ").strip()
+        if way is not None and each.leave.kind == "any time" and (
+                each.when.strip().startswith("not ") and negated in momentary
+                and negated in _words(way.when)):
+            name = next(intent.name for intent in puppet.intents if intent.id == negated)
+            yield Snag("warning", "transition", each.id, name,
+                       "it is gone as soon as it was used: the way back is taken in the next tick",
+                       "go back at the end, or while a held one is let go")
+
+
+def _props_nowhere(puppet: Puppet) -> Iterator[Snag]:
+    """Props held at an anchor that no clip of the state has."""
+    known = {anchor.id for anchor in puppet.anchors}
+    has = {clip.id: {point.anchor for frame in clip.frames for point in frame.anchors}
+           for clip in puppet.clips}
+    for state in puppet.states:
+        clips = puppet.clips_of(state)
+        for rule in state.rules:
+            if rule.kind == "prop" and rule.anchor in known and clips and not any(
+                    rule.anchor in has[clip.id] for clip in clips):
+                yield Snag("warning", "state", state.id, state.name,
+                           f"it holds a prop at {rule.anchor}, which no frame of its clip has",
+                           "put the anchor into the clip, or choose another")
