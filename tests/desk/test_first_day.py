@@ -12,6 +12,9 @@ from PyQt6.QtWidgets import QWidget
 
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.model.edits.entries import changed
+from yarn_puppet.core.model.edits.graph import transition_added
+from yarn_puppet.core.model.graph import Leave
 from yarn_puppet.core.pose.figure import figure
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_FOLDER
@@ -307,3 +310,24 @@ class Crisp(DeskCase):
         return sum(
             all(picture.pixel(left + x * grain + across, top + y * grain + down) == art.pixel(x, y)
                 for across in range(grain) for down in range(grain)) for x, y in solid)
+
+
+class OtherClips(FirstDay):
+    def test_a_state_with_another_clip_takes_its_windows_over_where_it_says_so(self) -> None:
+        self.begin("idle", "walk", "attack", "guard")
+        self.hand.token(self.weave.sentence, "wire them")
+        strike = next(state for state in self.puppet.states if state.name == "Light 1")
+        band = next(group for group in self.puppet.groups if group.name == "Cover")
+        puppet, way = transition_added(self.puppet, strike.id, band.id, "held_guard")
+        self.window.document.edit("break off", changed(
+            puppet, "transitions", way, leave=Leave("in a window", window="cancel")))
+        walk = next(clip for clip in self.puppet.clips if clip.name == "walk")
+        self.window.document.select("state", strike.id)
+        self.hand.token(self.weave.sentence, "clip")
+        self.hand.pick("walk")
+        self.hand.token(self.weave.sentence, "carry windows")
+        self.hand.pick("from attack, by their share of the length")
+        self.assertEqual({window.kind for window in self.puppet.clip(walk.id).windows},
+                         {"hit", "cancel"})
+        self.assertNotIn("carry windows", [token.objectName()
+                                           for token in self.weave.sentence.tokens()])

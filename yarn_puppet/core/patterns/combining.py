@@ -32,9 +32,11 @@ def combined(puppet: Puppet, patterns: Sequence[Puppet]) -> Combined:
     """
     made = []
     for pattern in patterns:
-        here = {node.name.casefold(): node.id for node in puppet.nodes if node.layer == BODY}
-        onto = {node.id: here[node.name.casefold()] for node in pattern.nodes
-                if node.name.casefold() in here}
+        # A band is never taken for a state that is called like it.
+        here = {(type(node), node.name.casefold()): node.id for node in reversed(puppet.nodes)
+                if node.layer == BODY}
+        onto = {node.id: here[type(node), node.name.casefold()] for node in pattern.nodes
+                if (type(node), node.name.casefold()) in here}
         before = {node.id for node in puppet.nodes}
         result = pasted(puppet, pattern, BODY, onto=onto)
         states = [each.id for each in pattern.states if each.id not in onto]

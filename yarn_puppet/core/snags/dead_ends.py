@@ -3,11 +3,12 @@ back that are taken at once, and names that say another gesture."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 
 from ..engine.program import Program
-from ..model.graph import Transition
+from ..model.clips import Clip
+from ..model.graph import State, Transition
 from ..model.kinds.gestures import GESTURES
 from ..model.puppet import Puppet
 from ..model.wiring import Intent
@@ -24,7 +25,8 @@ LONG = frozenset(("hold", "held", "press", "release", "repeat", "sequence"))
 def dead_ends(puppet: Puppet, program: Program) -> list[Snag]:
     """All of them."""
     return [*_misnamed(puppet), *_without_buffer(puppet), *_long_presses(puppet),
-            *_always_used_up(puppet), *_back_at_once(puppet), *_props_nowhere(puppet)]
+            *_always_used_up(puppet), *_back_at_once(puppet), *_props_nowhere(puppet),
+            *_windows_nowhere(puppet)]
 
 
 @lru_cache(maxsize=4096)
@@ -110,6 +112,33 @@ def _back_at_once(puppet: Puppet) -> Iterator[Snag]:
             yield Snag("warning", "transition", each.id, name,
                        "it is gone as soon as it was used: the way back is taken in the next tick",
                        "go back at the end, or while a held one is let go")
+
+
+def windows_waited_for(puppet: Puppet, state: State) -> tuple[str, ...]:
+    """The windows that ways out of a state of its own wait for, and that none of its clips has,
+    though some other clip does."""
+    clips = puppet.clips_of(state)
+    own = _names_of(clips)
+    wanted = [each.leave.window for each in puppet.transitions_of(state.id)
+              if each.leave.kind == "in a window"]
+    if not clips or not set(wanted) - own:
+        return ()
+    others = _names_of(puppet.clips)
+    return tuple(dict.fromkeys(name for name in wanted if name not in own and name in others))
+
+
+def _names_of(clips: Iterable[Clip]) -> set[str]:
+    return {name for clip in clips for window in clip.windows for name in (window.name,
+                                                                          window.kind)}
+
+
+def _windows_nowhere(puppet: Puppet) -> Iterator[Snag]:
+    """States whose ways out wait for a window that their clip has not: a chain that ends there."""
+    for state in puppet.states:
+        for window in windows_waited_for(puppet, state):
+            yield Snag("warning", "state", state.id, state.name,
+                       f"a way out of it waits for a window {window}, which its clip has not",
+                       "take the windows over from the clip that had them, or draw one")
 
 
 def _props_nowhere(puppet: Puppet) -> Iterator[Snag]:

@@ -10,7 +10,9 @@ from msgspec.structs import replace
 from ....core.art.clip_names import USUAL_WORDS
 from ....core.model.basics.base import LONGEST_NAME
 from ....core.model.edits import graph as edits
+from ....core.model.edits.frames.events import events_carried
 from ....core.model.graph import SpeedMap, State
+from ....core.snags.dead_ends import windows_waited_for
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import (
@@ -55,6 +57,7 @@ def state_sentence(document: Document, state: State) -> list[Part]:
                   "choose clip", lambda now: edits.state_playing(now, state.id, id or None))),
                   name="clip"),
         *_waiting(state, change),
+        *_carrying(document, state),
         Word("at"), *_speed(document, state, change),
         Word("in"),
         *[Token(group.name, theme.THREADS[group.thread], name=f"in {group.name}",
@@ -82,6 +85,32 @@ def state_sentence(document: Document, state: State) -> list[Part]:
     parts.append(remove_token(document, "remove state",
                               lambda now: edits.state_removed(now, state.id)))
     return parts
+
+
+def _carrying(document: Document, state: State) -> list[Part]:
+    """Where its clip lacks a window that its ways out wait for: from which clip it is taken over,
+    and how."""
+    puppet = document.puppet
+    windows = windows_waited_for(puppet, state)
+    if not windows or state.clip is None:
+        return []
+    clip = state.clip
+    options = [(f"from {other.name}, {words}", f"{by} {other.id}") for other in puppet.clips
+               if other.id != clip and any(
+                   window in (each.name, each.kind) for each in other.windows
+                   for window in windows)
+               for by, words in (("share", "by their share of the length"),
+                                 ("frames", "frame by frame"))]
+
+    def carry(picked: str) -> None:
+        by, _, other = picked.partition(" ")
+        document.edit("take windows over", lambda now: events_carried(
+            now, other, clip, "frames" if by == "frames" else "share"))
+
+    return [Token("take windows over…", theme.WELD, quiet=True, name="carry windows",
+                  tip=f"Its ways out wait for a window {', '.join(windows)}, which its clip has "
+                      "not: take windows and moments of another clip",
+                  field=choice_field("", options, carry))]
 
 
 def _waiting(state: State, change: Callable[..., None]) -> list[Part]:

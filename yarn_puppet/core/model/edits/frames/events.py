@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 from msgspec.structs import replace
 
@@ -123,6 +123,41 @@ def events_copied(
         puppet, id = event_added(puppet, target, event)
         copies.append(id)
     return puppet, tuple(copies)
+
+
+def events_carried(
+    puppet: Puppet, clip: str, target: str, by: Literal["frames", "share"]
+) -> Puppet:
+    """With all moments and windows of a clip in another one that has none of that name, which was
+    drawn in its place: each in the frame of the same number, as far into it, or at the same share
+    of the whole length. What is past the target's last frame covers that."""
+    found, onto = puppet.clip(clip), puppet.clip(target)
+    if found is None or onto is None or not found.frames or not onto.frames:
+        return puppet
+    known = {(type(event), event.kind, event.name) for event in onto.events}
+
+    def at(time: float) -> float:
+        if by == "share":
+            return tidy(time / found.length * onto.length)
+        index = found.frame_at(time)
+        if time >= found.length or index >= len(onto.frames):
+            return onto.length
+        share = (time - found.start_of(index)) / found.frames[index].duration
+        return tidy(onto.start_of(index) + share * onto.frames[index].duration)
+
+    for event in found.events:
+        if (type(event), event.kind, event.name) in known:
+            continue
+        if isinstance(event, Moment):
+            last = max(0.0, tidy(onto.length - LEAST_WINDOW))
+            puppet, _ = event_added(puppet, target, replace(event, at=min(at(event.at), last)
+                                                            if event.at < found.length
+                                                            else onto.length))
+        else:
+            start = min(at(event.start), onto.start_of(len(onto.frames) - 1))
+            puppet, _ = event_added(puppet, target, replace(
+                event, start=start, end=max(at(event.end), tidy(start + LEAST_WINDOW))))
+    return puppet
 
 
 def events_removed(puppet: Puppet, clip: str, ids: Collection[str]) -> Puppet:
