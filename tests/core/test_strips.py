@@ -5,10 +5,12 @@ from __future__ import annotations
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from PIL import Image
 
 from tests.helpers import Case
 from yarn_puppet.core.art.clip_names import clip_names, named_rows, rows_problem
 from yarn_puppet.core.art.cutting import Alpha
+from yarn_puppet.core.art.grain import is_painted
 from yarn_puppet.core.art.strips import (
     common_width,
     count_frames,
@@ -16,6 +18,7 @@ from yarn_puppet.core.art.strips import (
     is_strip,
     strip_cells,
 )
+from yarn_puppet.demo import DEMO_FOLDER
 
 
 def strip(figures: list[tuple[int, int, int]], width: int, height: int) -> Alpha:
@@ -126,3 +129,24 @@ class Names(Case):
         self.assertEqual(named_rows(" ".join(names)), expected)
         self.assertEqual(rows_problem(" ".join(names), len(names)) is None, any(expected))
         self.assertIsNotNone(rows_problem(" ".join(names), len(names) + 1))
+
+
+class Grain(Case):
+    def test_paint_and_pixels_are_told_apart(self) -> None:
+        for name in ("lamplighter", "lamplighter_world", "bryony_walk", "thatch"):
+            with Image.open(DEMO_FOLDER / f"{name}.png") as picture:
+                sheet = picture.convert("RGBA")
+            self.assertFalse(is_painted(np.asarray(sheet)), name)
+            for by in (4, 8):
+                part = sheet.crop((0, 0, 48, 56))
+                size = (48 * by, 56 * by)
+                self.assertFalse(is_painted(np.asarray(part.resize(
+                    size, Image.Resampling.NEAREST))), name)
+                self.assertTrue(is_painted(np.asarray(part.resize(
+                    size, Image.Resampling.BICUBIC))), name)
+
+    @given(st.integers(0, 40), st.integers(0, 40))
+    def test_whatever_is_given_there_is_an_answer(self, wide: int, high: int) -> None:
+        self.assertFalse(is_painted(np.zeros((high, wide, 4), np.uint8)))
+        flat = np.full((high, wide, 4), 255, np.uint8)
+        self.assertFalse(is_painted(flat), "one colour is no paint")

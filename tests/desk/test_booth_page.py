@@ -251,6 +251,17 @@ class Numbers(BoothCase):
         intent = next(each for each in self.puppet.intents if each.id == "press_jump")
         self.assertAlmostEqual(intent.buffer, 0.2)
 
+    def test_a_speed_is_given_in_tiles_or_in_body_heights_too(self) -> None:
+        for typed, speed in (("5 tiles", 80.0), ("2 heights/s", 88.0), ("1 tile", 16.0),
+                             ("120 px/s", 120.0), ("95,5", 95.5)):
+            self.hand.token(self.page.sentences[0], "walk speed")
+            self.hand.type(typed)
+            self.assertEqual(self.puppet.mover.walk_speed, speed, typed)
+        self.hand.token(self.page.sentences[0], "walk speed")
+        for wrong in ("fast", "5 miles", "-1 tiles", "nan", "1e9"):
+            self.assertIsNotNone(self.hand.popup().field.check(wrong), wrong)
+        self.hand.key(self.window, Qt.Key.Key_Escape)
+
     def test_every_number_takes_effect_and_can_be_undone(self) -> None:
         before = self.puppet.mover
         for line, name, answer, field, expected in (

@@ -405,6 +405,19 @@ class Strips(ArtCase):
         self.hand.pick("remove it: no clip is cut from it")
         self.assertEqual(len(self.puppet.sheets), 1)
 
+    def test_how_a_sheet_is_drawn_is_guessed_and_said_otherwise(self) -> None:
+        self.drop(self.strips[0])
+        self.hand.click(self.page.recut)
+        sheet = self.puppet.sheets[0].id
+        self.assertFalse(self.window.art.is_painted(sheet))
+        self.hand.token(self.page.cut_sentence, "drawn")
+        self.hand.pick("painted")
+        self.assertEqual(self.puppet.sheets[0].drawn, "painted")
+        self.assertTrue(self.window.art.is_painted(sheet))
+        self.hand.token(self.page.cut_sentence, "drawn")
+        self.hand.pick("as its colours say: as pixels")
+        self.assertFalse(self.window.art.is_painted(sheet))
+
     def test_one_sheet_of_named_rows_takes_three_gestures(self) -> None:
         sheet = self.folder / "hero.png"
         Image.open(DEMO_FOLDER / "lamplighter.png").crop((0, 0, 960, 256)).save(sheet)

@@ -57,7 +57,9 @@ class Sheet(Value, frozen=True):
     """A picture that frames are cut from. `path` is relative to the puppet's file once that is
     saved.
 
-    It was last cut by `islands` where they are given, otherwise by `grid`.
+    It was last cut by `islands` where they are given, otherwise by `grid`. How it is `drawn` says
+    whether its pixels are to be seen, or smoothed where it is shown larger; empty for a guess from
+    its colours.
     """
 
     id: Identifier
@@ -65,6 +67,7 @@ class Sheet(Value, frozen=True):
     path: Annotated[str, Meta(min_length=1, max_length=4096)]
     grid: Grid | None = None
     islands: Islands | None = None
+    drawn: Literal["", "as pixels", "painted"] = ""
 
 
 class Cell(Value, frozen=True):

@@ -38,7 +38,11 @@ def draw_figure(
 
 def _draw_piece(painter: QPainter, art: Art, piece: Piece) -> None:
     pixmap = art.pixmap(piece.placed.frame, piece.placed.flipped)
-    rect = _rect_of(piece, painter.deviceTransform().m11())
+    grain = painter.deviceTransform().m11()
+    rect = _rect_of(piece, grain)
+    if grain > 1:
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform,
+                              art.is_painted(piece.placed.frame.cell.sheet))
     painter.drawPixmap(rect, pixmap, QRectF(pixmap.rect()))
 
 

@@ -61,6 +61,8 @@ class Art(QObject):
         self._frames: OrderedDict[Key, QPixmap] = OrderedDict()
         self._frame_bytes = 0
         self._pictures: dict[Path, QPixmap | None] = {}
+        self._painted: dict[Path, bool] = {}
+        """What was guessed of a file's grain."""
 
     def show(self, puppet: Puppet, folder: Path) -> None:
         """Draw this puppet's frames from now on. What could not be read is looked for again once it
@@ -105,6 +107,7 @@ class Art(QObject):
         self._unread.pop(path, None)
         self._sheets.pop(path, None)
         self._pictures.pop(path, None)
+        self._painted.pop(path, None)
         for key in [key for key in self._frames if key[0] == path]:
             self._frame_bytes -= _bytes(self._frames.pop(key))
 
@@ -154,6 +157,27 @@ class Art(QObject):
                 return None
             self._pictures[path] = QPixmap.fromImage(pages[0]) if pages else None
         return self._pictures[path]
+
+    def is_painted(self, id: str) -> bool:
+        """Whether a sheet is to be smoothed where it is shown larger: as it says, or as its colours
+        do."""
+        found = find(self.puppet.sheets, id)
+        if found is not None and found.drawn:
+            return found.drawn == "painted"
+        return self.looks_painted(id)
+
+    def looks_painted(self, id: str) -> bool:
+        """The same by its colours alone; no, till its picture is there."""
+        path = self.path_of(id)
+        if path not in self._painted:
+            pages = self._sheets.get(path, ())
+            if not pages:
+                return False
+            from ...core.art.grain import is_painted
+            from .pixels import pixels_of
+
+            self._painted[path] = is_painted(pixels_of(pages[0]))
+        return self._painted[path]
 
     def pixels(self, cell: Cell) -> Pixels:
         """What is drawn in a cell, as far as its picture goes, shape (height, width, 4): red,

@@ -17,14 +17,17 @@ from ....core.model.wiring import Intent
 from ....core.model.world import World
 from ...session.document import Document
 from ...widgets import theme
-from ...widgets.parts import Part, Token, Word, choice_field, number_field
+from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field
+
+FASTEST = 1e6
+"""Pixels a second."""
 
 
 class _Tokens:
     """Makes the tokens of one puppet's mover."""
 
-    def __init__(self, document: Document) -> None:
-        self.document = document
+    def __init__(self, document: Document, tile: int) -> None:
+        self.document, self.tile = document, tile
         self.mover, self.rate = document.puppet.mover, document.puppet.rate
 
     def change(self, name: str, made: Callable[[Mover], Mover]) -> None:
@@ -57,9 +60,37 @@ class _Tokens:
                            tip)
 
 
+    def speed(self, field: str, step: float, tip: str = "") -> Token:
+        """A token for a speed, which may also be given in tiles or in body heights a second."""
+        value, name = getattr(self.mover, field), field.replace("_", " ")
+        units = {"px": 1.0, "tiles": float(self.tile), "heights": self.mover.height}
+
+        def read(text: str) -> float:
+            number, _, unit = text.strip().replace(",", ".").partition(" ")
+            unit = unit.strip().removesuffix("/s").strip() or "px"
+            return float(number) * units[unit if unit in units else f"{unit}s"]
+
+        def check(text: str) -> str | None:
+            try:
+                speed = read(text)
+            except (ValueError, KeyError):
+                return "expected a number, with px, tiles or heights after it"
+            return None if 0 <= speed <= FASTEST else f"expected 0 to {FASTEST:g} px a second"
+
+        said = (f"{value / self.tile:.3g} tiles, {value / self.mover.height:.3g} body heights a "
+                "second")
+        return Token(f"{value:g} px/s", theme.INDIGO, name=name,
+                     tip=f"{tip}{'; ' if tip else ''}{said}", field=Field(
+                         f"{round(value, 4):g}",
+                         lambda text: self.change(name, lambda mover: replace(
+                             mover, **{field: read(text)})),
+                         check=check, step=step,
+                         hint=f"px a second, or as “5 tiles”, “2 heights”; now {said}"))
+
+
 def mover_sentences(document: Document, world: World) -> list[list[Part]]:
     """One sentence a line: those that count in a world seen as this one is."""
-    tokens = _Tokens(document)
+    tokens = _Tokens(document, world.tile_size)
     if world.seen == "from above":
         return [_walks(tokens, above=True), _goes(tokens), _body(tokens)]
     return [_walks(tokens, above=False), _jumps(tokens, world.tile_size), _forgives(tokens),
@@ -71,7 +102,7 @@ def _walks(tokens: _Tokens, above: bool) -> list[Part]:
     mover = tokens.mover
     faster, slower = meaning.seconds_to_full_speed(mover), meaning.seconds_to_stop(mover)
     parts: list[Part] = [
-        Word("Walks", strong=True), tokens.plain("walk_speed", " px/s", 10000, 5),
+        Word("Walks", strong=True), tokens.speed("walk_speed", 5),
     ]
     if mover.goes == "freely" or not above:
         parts += [
@@ -111,8 +142,8 @@ def _jumps(tokens: _Tokens, tile: int) -> list[Part]:
             "carried height", f"{carried:.1f} tiles", carried,
             lambda now, given: meaning.with_carried_height(now, given * tile), 0, 200, 0.1,
             "No lower than a tapped jump"),
-        Word("falls at most"), tokens.plain("fall_speed", " px/s", 10000, 10),
-        Word("gravity"), tokens.plain("gravity", " px/s²", 100000, 50),
+        Word("falls at most"), tokens.speed("fall_speed", 10),
+        Word("gravity"), tokens.plain("gravity", " px/s²", 1_000_000, 50),
     ]
 
 
@@ -137,7 +168,8 @@ def _forgives(tokens: _Tokens) -> list[Part]:
             Word("before landing,"),
         ]
     parts += [Word("a corner of"),
-              tokens.plain("corner", " px", 64, 1, "It slips round a corner that holds it so far")]
+              tokens.plain("corner", " px", 2048, 1,
+                           "It slips round a corner that holds it so far")]
     return parts
 
 
@@ -155,18 +187,18 @@ def _buffered(puppet: Puppet, seconds: float) -> Puppet:
 
 def _climbs(tokens: _Tokens) -> list[Part]:
     return [
-        Word("Climbs", strong=True), tokens.plain("climb_speed", " px/s", 10000, 5),
-        Word("Swims", strong=True), tokens.plain("swim_speed", " px/s", 10000, 5),
-        Word("Shimmies", strong=True), tokens.plain("shimmy_speed", " px/s", 10000, 5),
+        Word("Climbs", strong=True), tokens.speed("climb_speed", 5),
+        Word("Swims", strong=True), tokens.speed("swim_speed", 5),
+        Word("Shimmies", strong=True), tokens.speed("shimmy_speed", 5),
     ]
 
 
 def _hangs(tokens: _Tokens) -> list[Part]:
     return [
         Word("Hangs", strong=True), Word("by hands"),
-        tokens.plain("hands_x", " px", 1000, 1, "Before the middle"),
-        Word("ahead,"), tokens.plain("hands_y", " px", 1000, 1), Word("above the feet, reach"),
-        tokens.plain("reach", " px", 64, 1, "How near a ledge must be to be felt"),
+        tokens.plain("hands_x", " px", 32_000, 1, "Before the middle"),
+        Word("ahead,"), tokens.plain("hands_y", " px", 32_000, 1), Word("above the feet, reach"),
+        tokens.plain("reach", " px", 2048, 1, "How near a ledge must be to be felt"),
     ]
 
 
@@ -182,19 +214,20 @@ def _goes(tokens: _Tokens) -> list[Part]:
     parts: list[Part] = [
         Word("Goes", strong=True), Token(names[mover.goes], theme.MOSS, name="goes",
                                          field=choice_field(mover.goes, options, goes)),
-        Word("and is drawn"), tokens.plain("art_up", " px", 64, 1, "Half a cell is 8 px", -64),
+        Word("and is drawn"),
+        tokens.plain("art_up", " px", 2048, 1, "Half a cell is half a tile", -2048),
         Word("higher"),
     ]
     if mover.goes == "freely":
-        parts += [Word("· slips round corners of"), tokens.plain("corner", " px", 64, 1)]
+        parts += [Word("· slips round corners of"), tokens.plain("corner", " px", 2048, 1)]
     return parts
 
 
 def _body(tokens: _Tokens) -> list[Part]:
     health = tokens.mover.health
     parts: list[Part] = [
-        Word("Is", strong=True), tokens.plain("width", "", 1000, 1, low=1.0), Word("×"),
-        tokens.plain("height", " px", 1000, 1, low=1.0), Word("large, with"),
+        Word("Is", strong=True), tokens.plain("width", "", 32_000, 1, low=1.0), Word("×"),
+        tokens.plain("height", " px", 32_000, 1, low=1.0), Word("large, with"),
         Token(f"{health} health" if health else "health…", theme.INDIGO, name="puppet health",
               quiet=not health,
               field=number_field(health, lambda given: tokens.change(

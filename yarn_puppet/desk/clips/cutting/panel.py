@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ....core.art.clip_names import USUAL_WORDS, named_rows, rows_problem
 from ....core.art.cutting import counted_grid, grid_size, guess_grid
-from ....core.model.clips import Cell, Grid, Islands
+from ....core.model.clips import Cell, Grid, Islands, Sheet
 from ....core.model.edits.directions import directions_added, expanded, suggested_patterns
 from ....core.model.edits.entries import changed
 from ....core.model.edits.frames.frames import frames_inserted
@@ -107,7 +107,8 @@ class CutPanel(Panel):
         parts: list[Part] = [
             Token(sheet.name, theme.INK, name="sheet", tip="Another sheet, or another file for it",
                   field=sheet_field(self.document.puppet, sheet, self._act_on_sheet)),
-            Word(f"{image.width()}×{image.height()} px · cut by"),
+            Word(f"{image.width()}×{image.height()} px, drawn"), self._grain(sheet),
+            Word("· cut by"),
             Token("islands" if cut.islands else "grid", theme.INDIGO, name="cut by",
                   field=choice_field(
                 "islands" if cut.islands else "grid",
@@ -142,6 +143,18 @@ class CutPanel(Panel):
                            tip="Back (Esc)"))
         self.sentence.show_parts(parts)
         cut.update()
+
+    def _grain(self, sheet: Sheet) -> Token:
+        """Whether its pixels are to be seen."""
+        guessed = "painted" if self.art.looks_painted(sheet.id) else "as pixels"
+        return Token(sheet.drawn or guessed, theme.INDIGO, name="drawn", quiet=not sheet.drawn,
+                     tip="Pixels are kept where it is shown larger, paint is smoothed"
+                         + ("" if sheet.drawn else "; guessed from its colours"),
+                     field=choice_field(sheet.drawn, [
+                         (f"as its colours say: {guessed}", ""), ("as pixels", "as pixels"),
+                         ("painted", "painted")], lambda drawn: self.document.edit(
+                             "change how it is drawn", lambda now: changed(
+                                 now, "sheets", sheet.id, drawn=drawn))))
 
     def _act_on_sheet(self, act: str) -> None:
         sheet = self.cut.sheet_id

@@ -101,12 +101,14 @@ def _draw_frame(
                         name, of, color)
 
 
-def draw_spare(painter: QPainter, rect: QRectF, empty: bool, lit: bool) -> None:
+def draw_spare(
+    painter: QPainter, rect: QRectF, empty: bool, lit: bool, said: str = ""
+) -> None:
     """Where a dropped clip makes a band of its own."""
     painter.setPen(theme.pen(theme.WOAD if lit else theme.SEAM, 1.8 if lit else 1.2, (4, 3)))
     painter.setBrush(theme.tint(theme.WOAD, 0.1) if lit else Qt.BrushStyle.NoBrush)
     painter.drawRoundedRect(rect.adjusted(2, 3, -2, -3), 8, 8)
-    words = (
+    words = said or (
         "Drag a clip here: a state in a band of its own"
         if empty
         else "a clip dropped here begins a new band"

@@ -30,8 +30,8 @@ class Hints:
     targets: frozenset[str] = frozenset()
     inside: QRectF = field(default_factory=QRectF)
     grown: Grown = "tails"
-    spare: bool = True
-    """Whether there is a place for a band of its own."""
+    spare_words: str = ""
+    """What stands in the place for a band of its own, where it is not what is usual there."""
 
 
 @dataclass(frozen=True)

@@ -105,8 +105,9 @@ class WeavePicture(Highlight):
                 inside = sum(1 for state in self._inside(band)) if band.folded else 0
                 cards.draw_band(painter, band, group, chosen, band is hints.over,
                                 self._color(band.group), inside)
-        if not whole and hints.spare:
-            cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
+        if not whole:
+            cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare,
+                             hints.spare_words)
         for thread in self.at_rest(layout, hints.grown, seen):
             threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1,
                                 True)

@@ -41,7 +41,8 @@ class PreviewView(Aiming):
         target = layout.card_at(self.at.x(), self.at.y()) if self.held else None
         self.picture.draw(painter, layout, Hints(
             inside=QRectF(self.visibleRegion().boundingRect()), grown=self.showing.grown,
-            targets=frozenset({target.state} if target else ()), spare=True))
+            targets=frozenset({target.state} if target else ()), spare_words=(
+                "Drop art here: strips, sheets, folders of pictures" if self.offer.is_new else "")))
         for id, given in self.offer.wired.cards.items():
             card = layout.cards.get(id)
             clip = find(self.document.puppet.clips, given.clip)
