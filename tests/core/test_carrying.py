@@ -62,7 +62,7 @@ class Carrying(Case):
         self.assertEqual((made.windows[0].start, made.windows[0].end),
                          (other.start_of(start), other.start_of(end)))
 
-    def test_a_state_whose_clip_lacks_the_window_its_exits_wait_for_is_told_of(self) -> None:
+    def test_a_clip_without_the_window_that_exits_wait_for_is_a_snag(self) -> None:
         drawn = replace(lasting("first", [100.0] * 4),
                         windows=(Window("w", 200, 400, "cancel", "cancel"),))
         puppet = replace(

@@ -26,15 +26,18 @@ from yarn_puppet.core.model.kinds.while_rules import (
 from yarn_puppet.core.model.kinds.windows import WINDOW_LANES, WINDOWS, WindowKind
 from yarn_puppet.core.model.promise import Promise
 from yarn_puppet.core.model.starter import MORE_SENSES
+from yarn_puppet.core.rules.tree import SymbolKind
+from yarn_puppet.core.takes.explaining.explain import TermKind
 from yarn_puppet.core.takes.promising.promises import JUDGES
 from yarn_puppet.core.wire.messages import ReportMessage
 from yarn_puppet.desk.weave.sentences.tokens import SAID_BY
+from yarn_puppet.desk.widgets.theme import TERM_COLORS
 
 ROOT = Path(__file__).parents[2]
 LANGUAGE_FOLDER = ROOT / "yarn_puppet" / "core" / "languages"
 TABLES: tuple[tuple[Any, Any], ...] = (
     (Gesture, GESTURES), (RuleKind, WHILE_RULES), (MomentKind, MOMENTS), (WindowKind, WINDOWS),
-    (PromiseKind, PROMISES), (PromiseKind, JUDGES),
+    (PromiseKind, PROMISES), (PromiseKind, JUDGES), (TermKind, TERM_COLORS),
 )
 
 
@@ -43,6 +46,8 @@ class Kinds(Case):
         for kinds, table in TABLES:
             self.assertEqual(set(get_args(kinds)), set(table), kinds)
         self.assertEqual(set(get_args(Mode)), {"", *MODES})
+        self.assertLessEqual(set(get_args(SymbolKind)), set(get_args(TermKind)),
+                             "whatever a condition reads is a term of an exit")
 
     def test_every_gesture_says_when_it_is_complete(self) -> None:
         self.assertEqual(set(COMPLETED) | set(COMPLETED_BY_SEVERAL), set(GESTURES))

@@ -50,7 +50,7 @@ EVENT_COLORS: dict[str, QColor] = {
     **{kind: {**THREADS, "faint": FAINT}[moment.dye] for kind, moment in MOMENTS.items()},
     **{kind: {**THREADS, "faint": FAINT}[window.dye] for kind, window in WINDOWS.items()}}
 TERM_COLORS = {
-    "intent": MADDER, "sense": WOAD, "memo": PLUM, "window": WOAD, "state": WOAD, "leave": INDIGO,
+    "intent": MADDER, "sense": WOAD, "memo": PLUM, "threshold": WOAD, "window": WOAD, "state": WOAD, "leave": INDIGO,
     "built-in": INDIGO,
 }
 

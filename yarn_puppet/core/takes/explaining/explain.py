@@ -14,7 +14,7 @@ from ...engine.state import LayerState
 from ...rules.evaluate import Reading, used_by
 from ..run import Record
 
-TermKind = Literal["intent", "sense", "memo", "window", "state", "leave", "built-in"]
+TermKind = Literal["intent", "sense", "memo", "threshold", "window", "state", "leave", "built-in"]
 KINDS: dict[str, TermKind] = {"in_state": "state"}
 
 
