@@ -11,6 +11,7 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.helpers import Case, clip, controls, puppet_of, run_controls
+from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from
@@ -305,3 +306,27 @@ class Playing(Case):
         self, names: list[str], durations: list[float], rate: int
     ) -> None:
         self.assertEqual(self.played(["idle", *names], durations, rate), [])
+
+
+class AnyPuppet(Case):
+    """Patterns put into puppets that are unlike ours."""
+
+    def test_what_was_there_stays_in_its_order_and_no_fault_comes_along(self) -> None:
+        for seed in range(40):
+            dice = Random(seed)
+            puppet, more = Shaker(seed).puppet(), drawn(*dice.sample(NAMES, dice.randint(0, 8)))
+            puppet = replace(puppet, sheets=(*puppet.sheets, *more.sheets),
+                             clips=(*puppet.clips, *more.clips))
+            patterns = [SHIPPED[name] for name in dice.sample(PATTERNS, dice.randint(1, 4))]
+            made = wired(puppet, patterns, whole=[dice.random() < 0.5 for _ in patterns]).puppet
+            with self.subTest(seed):
+                self.assertEqual(puppet_from(puppet_bytes(made)), made)
+                self.assertEqual(made.states[:len(puppet.states)], puppet.states)
+                ways = {each.id for each in puppet.transitions}
+                self.assertEqual([each for each in made.transitions if each.id in ways],
+                                 list(puppet.transitions))
+                own = ways | {node.id for node in puppet.nodes}
+                before = {(snag.id, snag.why) for snag in check(puppet)}
+                self.assertEqual([snag for snag in check(made) if snag.severity == "error"
+                                  and (snag.id, snag.why) not in before and snag.id not in own],
+                                 [])

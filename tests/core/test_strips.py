@@ -132,7 +132,7 @@ class Names(Case):
 
 
 class Grain(Case):
-    def test_paint_and_pixels_are_told_apart(self) -> None:
+    def test_paint_is_known_from_pixels(self) -> None:
         for name in ("lamplighter", "lamplighter_world", "bryony_walk", "thatch"):
             with Image.open(DEMO_FOLDER / f"{name}.png") as picture:
                 sheet = picture.convert("RGBA")

@@ -44,8 +44,21 @@ def combined(puppet: Puppet, patterns: Sequence[Puppet]) -> Combined:
         ids = {**onto, **dict(zip(states, result.states, strict=True)),
                **dict(zip(groups, result.groups, strict=True))}
         puppet = _begun_like(result.puppet, pattern, ids, before)
+        for group in result.groups:
+            puppet = _start_inside(puppet, group)
         made.append(ids)
     return Combined(puppet, tuple(made))
+
+
+def _start_inside(puppet: Puppet, id: str) -> Puppet:
+    """With a band that was brought starting in what is inside it: what it started in may be a state
+    that was there, in another band."""
+    group = puppet.group(id)
+    if group is None or group.start is None:
+        return puppet
+    start = puppet.node(group.start)
+    inside = start is not None and any(each.id == id for each in puppet.groups_around(start))
+    return puppet if inside else changed(puppet, "groups", id, start=None)
 
 
 def _begun_like(

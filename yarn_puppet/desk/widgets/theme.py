@@ -50,8 +50,8 @@ EVENT_COLORS: dict[str, QColor] = {
     **{kind: {**THREADS, "faint": FAINT}[moment.dye] for kind, moment in MOMENTS.items()},
     **{kind: {**THREADS, "faint": FAINT}[window.dye] for kind, window in WINDOWS.items()}}
 TERM_COLORS = {
-    "intent": MADDER, "sense": WOAD, "memo": PLUM, "threshold": WOAD, "window": WOAD, "state": WOAD, "leave": INDIGO,
-    "built-in": INDIGO,
+    "intent": MADDER, "sense": WOAD, "memo": PLUM, "threshold": WOAD, "window": WOAD,
+    "state": WOAD, "leave": INDIGO, "built-in": INDIGO,
 }
 
 Dressed = TypeVar("Dressed", bound=QWidget)
