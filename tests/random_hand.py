@@ -327,6 +327,7 @@ def main(seed: int, steps: int, name: str = "lamplighter") -> int:
                            if "This plugin does not support" not in (message or "") else None)
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CONFIG_HOME"] = f"{folder}/config"
+        os.environ["XDG_DATA_HOME"] = f"{folder}/data"
         shutil.copytree(DEMO_FOLDER, Path(folder) / "own",
                         ignore=shutil.ignore_patterns("make", "__pycache__"))
         window = Window()

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from msgspec.structs import replace
 from PIL import Image
 from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
@@ -15,6 +16,7 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.edits.entries import changed
 from yarn_puppet.core.model.edits.graph import transition_added
 from yarn_puppet.core.model.graph import Leave
+from yarn_puppet.core.model.starter import MORE_SENSES
 from yarn_puppet.core.pose.figure import figure
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_FOLDER
@@ -331,3 +333,21 @@ class OtherClips(FirstDay):
                          {"hit", "cancel"})
         self.assertNotIn("carry windows", [token.objectName()
                                            for token in self.weave.sentence.tokens()])
+
+    def test_there_and_back_is_offered_on_numbers_and_choices_too(self) -> None:
+        self.begin("idle", "walk")
+        self.window.document.edit("more", lambda now: replace(now, senses=(
+            *now.senses, *(sense for sense in MORE_SENSES
+                           if sense.id in ("health", "ledge_side")))))
+        self.hand.token(self.weave.sentence, "only the cards")
+        idle, walk = (next(state for state in self.puppet.states if state.name == name)
+                      for name in ("Idle", "Walk"))
+        for picked, there, back in (
+            ("Walk, on health <= 0", "health <= 0", "health > 0"),
+            ('Walk, on ledge_side == "left"', 'ledge_side == "left"', 'ledge_side != "left"'),
+        ):
+            self.window.document.select("state", idle.id)
+            self.hand.token(self.weave.sentence, "there and back")
+            self.hand.pick(picked)
+            ways = [(each.source, each.target, each.when) for each in self.puppet.transitions[-2:]]
+            self.assertEqual(ways, [(idle.id, walk.id, there), (walk.id, idle.id, back)])

@@ -86,6 +86,9 @@ def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
             found.append(Suggestion(f"{value.name} != 0", f"{value.name} != 0", "wants to move"))
             found.append(Suggestion(f"{value.name} == 0", f"{value.name} == 0", "wants to stand"))
         else:
+            if value.id == "speed" and puppet.mover.goes == "by cells":
+                # By cells it stands between two steps, and is no slower before.
+                found.append(Suggestion(f"{value.name} == 0", f"{value.name} == 0", "stands"))
             found.append(Suggestion(f"{value.name} …", f"{value.name} >", f"{word}, go on typing",
                                     finishes=False))
     for threshold in puppet.thresholds:
@@ -97,6 +100,17 @@ def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
     found += [Suggestion("elapsed …", "elapsed >", "seconds in the state", finishes=False),
               Suggestion("loops …", "loops >=", "times the clip came round", finishes=False)]
     return tuple(found)
+
+
+def comparisons(puppet: Puppet) -> list[str]:
+    """What is usually asked of numbers and choices: whether there is any of it, and which it is."""
+    found = []
+    for value in puppet.values:
+        if value.type in ("int", "float") and value.id != "move_x":
+            found += [f"{value.name} > 0", f"{value.name} <= 0"]
+        elif value.type == "choice":
+            found += [f'{value.name} == "{choice}"' for choice in value.choices if choice]
+    return found
 
 
 def used_windows(puppet: Puppet) -> list[str]:

@@ -16,7 +16,7 @@ from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, choice_field, many_field
 from ..offer.keeping import keep_as_pattern
 from ..transfer import copy_selected, duplicate_selected, nodes_selected
-from .conditions import term_suggestions, wrong
+from .conditions import comparisons, term_suggestions, wrong
 
 
 def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
@@ -121,6 +121,7 @@ def _condition(puppet: Puppet, commit: object, hint: str, trouble: str | None = 
 def _ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
     """Every node with every simple condition: what is typed narrows it."""
     words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes]
+    words += comparisons(puppet)
     return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]
 
 
@@ -132,6 +133,7 @@ def _lasting_ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[st
                      *BUILT_IN, "window"}
     words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes
              and not momentary & set(words_of(suggestion.value))]
+    words += comparisons(puppet)
     return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]
 
 
