@@ -150,12 +150,12 @@ class Offer(QObject):
     def takes(self) -> dict[str, Take]:
         """The takes that come along, by pattern: what each promises of the cards that have
         clips."""
-        made, found = self.wired, {}
+        made, puppet, found = self.wired, self.puppet, {}
         for name, nodes in zip(self.chosen, made.ids, strict=True):
             take = take_of(name)
             if take is not None and any(not state.waits and state.id in nodes.values()
                                         for state in made.puppet.states):
-                found[name] = take_for(take, self.patterns[name], made.puppet, nodes)
+                found[name] = take_for(take, self.patterns[name], puppet, nodes)
         return found
 
     @property
