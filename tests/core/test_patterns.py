@@ -130,6 +130,13 @@ class Filling(Case):
         self.assertEqual(made.facing.kind, "four")
         self.assertEqual([snag for snag in check(made) if snag.severity == "error"], [])
 
+    def test_drawn_towards_eight_sides_it_turns_to_eight(self) -> None:
+        sides = ("down", "down_left", "left", "up_left", "up", "up_right", "right", "down_right")
+        puppet = drawn(*(f"{name}_{side}" for name in ("idle", "walk") for side in sides))
+        made = wired(puppet, [SHIPPED["wanderer"]]).puppet
+        self.assertEqual([len(spread.clips) for spread in made.spreads], [8, 8])
+        self.assertEqual(made.facing.kind, "eight")
+
     def test_another_clip_is_chosen_for_a_card_or_none(self) -> None:
         puppet = drawn("idle", "walk", "flag")
         made = wired(puppet, [SHIPPED["walker"]], {"Walk": "clip_2", "Idle": None})

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from ..model.basics.base import tidy
 from ..model.basics.ids import all_ids, new_id
 from ..model.clips import Clip
+from ..model.edits.directions import DIRECTIONS
 from ..model.edits.entries import changed
 from ..model.edits.graph import state_playing
 from ..model.edits.ready_made import cancel_window_added
@@ -40,6 +41,8 @@ def filled(puppet: Puppet, cards: Mapping[str, Filled]) -> Puppet:
         if sides:
             puppet, spread = spread_added(puppet, state.name.casefold(), sides)
             puppet = state_playing(puppet, id, spread)
+            if puppet.facing.kind == "four" and any(DIRECTIONS[side] % 90 for _, side in sides):
+                puppet = replace(puppet, facing=replace(puppet.facing, kind="eight"))
         else:
             puppet = state_playing(puppet, id, clip.id)
         found = puppet.state(id)
