@@ -433,3 +433,24 @@ class OnTheLanes(Working):
         QTest.mouseClick(self.lanes, Qt.MouseButton.LeftButton, SHIFT,
                          QPointF(self.lanes.x_of(160), top).toPoint())
         self.assertEqual(self.desk.chosen_frames, (0, 1, 2))
+
+
+class AnchorEverywhere(Working):
+    def test_one_is_put_into_all_clips_and_a_guess_is_one_until_it_is_touched(self) -> None:
+        page = self.go("Clips")
+        page.desk.show_clip("idle", 0)
+        self.hand.click(page.tools["anchor"])
+        self.hand.token(page.tool_sentence, "which anchor")
+        self.hand.type("belt")
+        view = page.frame_view
+        self.hand.click(view, view.to_view(44, 40))
+        self.hand.token(page.tool_sentence, "anchor everywhere")
+        self.hand.pick("kept in its place beside the body box")
+        self.assertTrue(all(frame.anchor("belt") for clip in self.puppet.clips
+                            for frame in clip.frames))
+        page.desk.show_clip("walk", 2)
+        page.refresh()
+        self.hand.token(page.tool_sentence, "guessed anchor")
+        guesses = [point.guess for frame in self.puppet.clip("walk").frames
+                   for point in frame.anchors if point.anchor == "belt"]
+        self.assertEqual([number for number, guess in enumerate(guesses) if not guess], [2])

@@ -110,11 +110,12 @@ class Box(Value, frozen=True):
 
 
 class AnchorPoint(Value, frozen=True):
-    """Where an anchor of the puppet is in this frame."""
+    """Where an anchor of the puppet is in this frame; a `guess` until somebody puts it there."""
 
     anchor: Identifier
     x: Number
     y: Number
+    guess: bool = False
 
 
 class Anchor(Value, frozen=True):

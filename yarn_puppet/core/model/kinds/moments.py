@@ -74,6 +74,6 @@ MOMENTS: dict[MomentKind, MomentTraits] = {
                            has_look=True),
     "call": MomentTraits(
         "jump", "calls", "calls, shakes", "woad", "{name}{given}", has_arguments=True,
-        known_names=("jump",)),
+        known_names=CALLS),
 }
 """By kind, in the order in which handed-off code counts them."""

@@ -74,7 +74,7 @@ def draw_feet(painter: QPainter, feet: list[QPointF | None], current: int) -> No
 
 
 def draw_anchor(painter: QPainter, at: QPointF, name: str, chosen: bool, own: bool) -> None:
-    """An anchor and its name; dashed where it lies between those of other frames."""
+    """An anchor and its name; dashed where it lies between those of other frames, or is a guess."""
     painter.setBrush(theme.with_alpha(theme.WHITE, 150))
     painter.setPen(theme.pen(theme.PLUM, 2.2 if chosen else 1.5, None if own else (2, 1.6)))
     painter.drawEllipse(at, 6, 6)

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from ....core.model.clips import Box, Clip, Frame, Point
 from ....core.model.edits.entries import changed
 from ....core.model.edits.frames import boxes as edits
+from ....core.model.edits.frames.anchors_everywhere import Beside, anchor_everywhere
 from ....core.model.edits.frames.frames import frames_changed
 from ....core.model.puppet import Puppet
 from ...pictures.art import Art
@@ -30,6 +31,11 @@ from ..cutting.fitting import body_box, own_pivot, shared_pivot
 from .measuring import Measures
 
 FAR = 1e6
+
+BESIDE: tuple[tuple[str, Beside], ...] = (
+    ("kept in its place beside the body box", "the body box"),
+    ("as in the nearest frame that has it", "the nearest frame"))
+"""How an anchor is put into all clips."""
 
 
 def tool_sentence(document: Document, desk: ClipDesk, art: Art, measures: Measures) -> list[Part]:
@@ -231,6 +237,18 @@ def _anchor(document: Document, desk: ClipDesk, clip: Clip) -> list[Part]:
         parts += [Word("between its neighbours"),
                   Token("keep it here", theme.PLUM, quiet=True, name="keep anchor",
                         action=lambda: put(*_xy(point)))]
+    if any(each.anchor == id and each.guess for each in clip.frames[index].anchors):
+        parts.append(Token("a guess", theme.WELD, name="guessed anchor",
+                           action=lambda: put(*_xy(point)),
+                           tip="Put in by a guess; a click, or a drag, says where it is"))
+
+    def everywhere(by: Beside) -> None:
+        document.edit("put an anchor into all clips",
+                      lambda now: anchor_everywhere(now, id, clip.id, index, by))
+
+    parts.append(Token("into all clips…", theme.PLUM, quiet=True, name="anchor everywhere",
+                       tip="Into every frame in which its clip does not have it, as a guess",
+                       field=choice_field("", BESIDE, everywhere)))
     parts.append(Token("rename", theme.PLUM, quiet=True, name="rename anchor", field=name_field(
         anchor.name, lambda text: document.edit(
             "rename anchor", lambda now: changed(now, "anchors", id, name=text)))))

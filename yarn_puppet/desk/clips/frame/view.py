@@ -170,7 +170,8 @@ class FrameView(DrawnView):
             point = clip.anchor_at(index, anchor.id)
             if point is None:
                 continue
-            own = any(each.anchor == anchor.id for each in clip.frames[index].anchors)
+            own = any(each.anchor == anchor.id and not each.guess
+                      for each in clip.frames[index].anchors)
             chosen = anchor.id == self.desk.anchor_id and self.desk.tool == "anchor"
             draw_anchor(painter, self.to_view(point.x, point.y), anchor.name, chosen, own)
 
