@@ -351,3 +351,21 @@ class OtherClips(FirstDay):
             self.hand.pick(picked)
             ways = [(each.source, each.target, each.when) for each in self.puppet.transitions[-2:]]
             self.assertEqual(ways, [(idle.id, walk.id, there), (walk.id, idle.id, back)])
+
+    def test_a_transition_drawn_back_offers_the_converse_first(self) -> None:
+        self.begin("idle", "walk")
+        self.hand.token(self.weave.sentence, "only the cards")
+        idle, walk = (next(state for state in self.puppet.states if state.name == name)
+                      for name in ("Idle", "Walk"))
+        puppet, _ = transition_added(self.puppet, idle.id, walk.id, "move_x != 0")
+        self.window.document.edit("there", puppet)
+        view = self.weave.view
+        one, other = (QRectF(*view.layout_now.cards[state.id].box) for state in (idle, walk))
+        self.hand.drag(view, other, one)
+        self.hand.token(self.weave.sentence, "add term")
+        offered = self.hand.popup().field.suggestions[0]
+        self.assertEqual((offered.label, offered.remark),
+                         ("move_x == 0", "the converse of move_x != 0"))
+        self.hand.pick("move_x == 0")
+        back = self.puppet.transitions[-1]
+        self.assertEqual((back.source, back.target, back.when), (walk.id, idle.id, "move_x == 0"))

@@ -102,6 +102,18 @@ def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
     return tuple(found)
 
 
+def opposite(when: str) -> str:
+    """What holds when a simple condition does not."""
+    if when.startswith("not "):
+        return when.removeprefix("not ")
+    for sign, other in ((" == ", " != "), (" != ", " == "), (" >= ", " < "), (" <= ", " > "),
+                        (" > ", " <= "),
+                        (" < ", " >= ")):
+        if when.count(sign) == 1 and " and " not in when and " or " not in when:
+            return when.replace(sign, other)
+    return f"not {when}" if when.isidentifier() or when.endswith(")") else f"not ({when})"
+
+
 def comparisons(puppet: Puppet) -> list[str]:
     """What is usually asked of numbers and choices: whether there is any of it, and which it is."""
     found = []

@@ -16,7 +16,7 @@ from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, choice_field, many_field
 from ..offer.keeping import keep_as_pattern
 from ..transfer import copy_selected, duplicate_selected, nodes_selected
-from .conditions import comparisons, term_suggestions, wrong
+from .conditions import comparisons, opposite, term_suggestions, wrong
 
 
 def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
@@ -167,15 +167,3 @@ def _every_state(document: Document, group: str, picked: str) -> None:
 def _while_held(document: Document, state: str, picked: str) -> None:
     intent, _, group = picked.partition(" ")
     document.edit("while held", lambda now: edits.while_held(now, group, state, intent))
-
-
-def opposite(when: str) -> str:
-    """What holds when a simple condition does not."""
-    if when.startswith("not "):
-        return when.removeprefix("not ")
-    for sign, other in ((" == ", " != "), (" != ", " == "), (" >= ", " < "), (" <= ", " > "),
-                        (" > ", " <= "),
-                        (" < ", " >= ")):
-        if when.count(sign) == 1 and " and " not in when and " or " not in when:
-            return when.replace(sign, other)
-    return f"not {when}" if when.isidentifier() or when.endswith(")") else f"not ({when})"

@@ -11,12 +11,16 @@ from msgspec.structs import replace
 from ....core.model.basics.words import LONGEST_CONDITION
 from ....core.model.edits import graph as edits
 from ....core.model.graph import BlendKind, Easing, Leave, LeaveKind, Transition
+from ....core.model.kinds.gestures import GESTURES
+from ....core.model.puppet import Puppet
+from ....core.rules.needs import words_of
+from ....core.rules.scope import BUILT_IN
 from ....core.rules.translate import to_ids, to_names
 from ...session.document import Document
 from ...session.run.player import Player
 from ...widgets import theme
-from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field
-from .conditions import Terms, explained, term_suggestions, used_windows, wrong
+from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field
+from .conditions import Terms, explained, opposite, term_suggestions, used_windows, wrong
 from .tokens import remove_token
 
 
@@ -77,11 +81,28 @@ def _order(document: Document, each: Transition, count: int, change: Callable[..
     return choice_field("", options, put, "which of its source's transitions is tried first")
 
 
+def converses(puppet: Puppet, each: Transition) -> tuple[Suggestion, ...]:
+    """What is offered first for a way back: what holds once what the way there waits for does not.
+    Not of what a press arms for a moment: that is over at once."""
+    momentary = {intent.id for intent in puppet.intents
+                 if not GESTURES[intent.gesture].is_level}
+    found = []
+    for way in puppet.transitions:
+        if (way.source, way.target) != (each.target, each.source) or not way.when.strip():
+            continue
+        if set(words_of(way.when)) & {*momentary, *BUILT_IN}:
+            continue
+        back = to_names(opposite(way.when), puppet)
+        there = to_names(way.when, puppet)
+        found.append(Suggestion(back, back, f"the converse of {there}"))
+    return tuple(found)
+
+
 def _condition(document: Document, each: Transition, player: Player | None) -> list[Part]:
     """One token a term; an empty text removes the term. A last token adds one."""
     puppet = document.puppet
     terms = Terms(puppet).of(each.when)
-    suggestions = term_suggestions(puppet)
+    suggestions = (*converses(puppet, each), *term_suggestions(puppet))
 
     def room(number: int) -> int:
         """Characters that are left for a term beside the others, with brackets and the word that
