@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 from ..model.clips import Clip
@@ -38,6 +39,7 @@ class Filled(NamedTuple):
     guess: bool
 
 
+@lru_cache(maxsize=4096)
 def read_name(name: str) -> NameRead:
     """Read a clip's name: words of the table in any casing, parted by anything, with numbers; a
     facing at its end is set aside."""

@@ -106,8 +106,11 @@ class WeavePage(QWidget):
 
     def refresh(self) -> None:
         """Show the sentence of what is selected, or of what is offered."""
-        self.shelf.can_wire = self.offer.possible and not self.offer.open
-        if self.offer.open:
+        # Of a page that nobody sees nothing is offered yet.
+        seen = self.isVisible()
+        if seen:
+            self.shelf.can_wire = self.offer.possible and not self.offer.open
+        if seen and self.offer.open:
             self.sentence.show_parts(offer_sentence(self.offer))
             return
         self.sentence.show_parts(sentence_for(self.document, self.showing, self.player))
@@ -176,6 +179,8 @@ class WeavePage(QWidget):
             self.offer.refresh()
         elif self.stack.currentWidget() is self.scrolls["offer"]:
             self._offer_changed()
+        else:
+            self.refresh()
         self._measure()
 
     def _measure(self) -> None:

@@ -52,12 +52,14 @@ class Offer(QObject):
         self.asked = False
         """Whether it was asked for, though there are states already."""
         self._new_left = False
+        self._fit: tuple[tuple[object, ...], tuple[str, ...]] | None = None
         self._possible: tuple[tuple[object, ...], bool] | None = None
         self._left_clips: frozenset[str] = frozenset()
         self._patterns: dict[str, Puppet] | None = None
-        self._made: tuple[tuple[object, ...], Wired] | None = None
+        self._made: tuple[Puppet, tuple[object, ...], Wired] | None = None
         self._looking = Job(self)
-        self._strikes: dict[tuple[object, ...], Puppet] = {}
+        self._struck: tuple[Wired, Puppet] | None = None
+        """What was looked at last, and the puppet with its strikes guessed."""
         document.replaced.connect(self._begin_again)
         art.arrived.connect(self._art_arrived)
 
@@ -94,7 +96,13 @@ class Offer(QObject):
     def chosen(self) -> tuple[str, ...]:
         """The patterns that are put in now, in the order in which they are put in."""
         if self.picked is None:
-            return fitting(self.document.puppet, self.patterns)
+            puppet = self.document.puppet
+            key = (puppet.clips, puppet.states, puppet.spreads, self._patterns)
+            if self._fit is None or any(
+                    one is not other for one, other in zip(key, self._fit[0], strict=True)):
+                found = fitting(puppet, self.patterns)
+                self._fit = ((*key[:3], self._patterns), found)
+            return self._fit[1]
         return tuple(name for name in self.patterns if name in self.picked)
 
     @property
@@ -130,21 +138,20 @@ class Offer(QObject):
     def wired(self) -> Wired:
         """What would come of it."""
         puppet, names = self.document.puppet, self.chosen
-        key = (id(puppet), names, tuple(sorted(self.cards.items(), key=lambda card: card[0])),
-               self.by_hand)
-        if self._made is None or self._made[0] != key:
+        key = (names, tuple(sorted(self.cards.items(), key=lambda card: card[0])), self.by_hand)
+        if self._made is None or self._made[0] is not puppet or self._made[1] != key:
             made = wired(puppet, [self.patterns[name] for name in names], self.cards,
                          whole=[name in self.by_hand for name in names])
-            self._made = (key, made)
-            self._kept_alive = puppet
-        return self._made[1]
+            self._made = (puppet, key, made)
+        return self._made[2]
 
     @property
     def puppet(self) -> Puppet:
         """The puppet that would come of it, with its strikes guessed as far as they were looked
         at."""
         made = self.wired
-        return self._strikes.get((id(made),), made.puppet)
+        known = self._struck
+        return known[1] if known is not None and known[0] is made else made.puppet
 
     @property
     def takes(self) -> dict[str, Take]:
@@ -255,9 +262,12 @@ class Offer(QObject):
     def _look(self) -> None:
         """Guess where clips strike, in a thread; the preview shows it once it is known."""
         made, wanted = self.wired, self._to_look_at()
-        if (id(made),) in self._strikes or not wanted:
+        if self._is_struck(made) or not wanted:
             return
         self._looking.start(wanted, _pixels, lambda drawn: self._looked(made, wanted, drawn))
+
+    def _is_struck(self, made: Wired) -> bool:
+        return self._struck is not None and self._struck[0] is made
 
     def _to_look_at(self) -> list[Looked]:
         return [(clip, tuple(self.art.pages(frame.cell.sheet) for frame in clip.frames))
@@ -270,15 +280,15 @@ class Offer(QObject):
         puppet = made.puppet
         for (clip, _), pixels in zip(wanted, drawn, strict=True):
             puppet = strike_guessed(puppet, clip.id, pixels)
-        self._strikes = {(id(made),): puppet}
-        if self._made is not None and self._made[1] is made and self.open:
+        self._struck = (made, puppet)
+        if self._made is not None and self._made[2] is made and self.open:
             self._preview()
             self.changed.emit()
 
     def _look_now(self) -> None:
         """The same, at once: it is taken as it will be shown."""
         made = self.wired
-        if (id(made),) not in self._strikes:
+        if not self._is_struck(made):
             wanted = self._to_look_at()
             self._looking.cancel()
             self._looked(made, wanted, [_pixels(each) for each in wanted])
