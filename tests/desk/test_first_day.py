@@ -171,7 +171,8 @@ class Changing(FirstDay):
         self.hand.token(self.weave.sentence, "wire them")
         self.window.document.undo()
         self.assertEqual(self.puppet, before)
-        self.hand.token(self.weave.sentence, "not now") if self.weave.offer.open else None
+        self.assertTrue(self.weave.offer.open)
+        self.hand.token(self.weave.sentence, "not now")
         self.assertFalse(self.weave.offer.open)
         self.drop(self.weave, self.strip("guard", *USUAL["guard"]))
         self.assertTrue(self.weave.offer.open, "other clips came in")

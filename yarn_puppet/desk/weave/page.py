@@ -132,7 +132,7 @@ class WeavePage(QWidget):
 
     def _offer_changed(self) -> None:
         """What is offered is another, or nothing is any more."""
-        self.before.setVisible(self.offer.open and bool(self.before.lines()))
+        self.before.setVisible(self.offer.open and bool(self.before.shown))
         self._show_kind()
         self.refresh()
         self._measure()

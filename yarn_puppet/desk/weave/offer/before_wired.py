@@ -21,13 +21,15 @@ class BeforeWired(DrawnView):
     def __init__(self, offer: Offer) -> None:
         super().__init__()
         self.offer = offer
+        self.shown: list[tuple[str, str]] = []
         self.setAccessibleName("Before it is wired")
         offer.changed.connect(self.refresh)
 
     def refresh(self) -> None:
         """Say what is offered now."""
         if self.offer.open:
-            self.setFixedHeight(LINE * len(self.lines()) + 6)
+            self.shown = self.lines()
+            self.setFixedHeight(LINE * len(self.shown) + 6)
             self.update()
 
     def lines(self) -> list[tuple[str, str]]:
@@ -60,7 +62,7 @@ class BeforeWired(DrawnView):
         return lines
 
     def draw(self, painter: QPainter) -> None:
-        for number, (count, words) in enumerate(self.lines()):
+        for number, (count, words) in enumerate(self.shown):
             y = number * LINE + 17
             theme.draw_text(painter, 10, y, count, theme.font(13, strong=True), theme.INK, WORDS)
             theme.draw_text(painter, WORDS + 14, y, words, theme.font(13), theme.QUIET,
