@@ -81,8 +81,10 @@ def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> 
     chosen = [event for event in found.events if event.id in ids] if found else []
     if found is None or not chosen:
         return puppet
-    first = min(each.at if isinstance(each, Moment) else each.start for each in chosen)
-    last = max(each.at if isinstance(each, Moment) else each.end for each in chosen)
+    first = min(each.at if isinstance(each, Moment) else min(each.start, each.end)
+                for each in chosen)
+    last = max(each.at if isinstance(each, Moment) else max(each.start, each.end)
+               for each in chosen)
     by = max(-first, min(by, max(0.0, found.length - last)))
     return clip_changed(
         puppet, clip,
