@@ -8,6 +8,7 @@ from typing import Any, get_args
 from hypothesis import strategies as some
 
 from yarn_puppet.core.model import clips, events, graph, wiring
+from yarn_puppet.core.model.clips import Box, Cell, Frame, Point, Sheet
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits import joining, ready_made
@@ -17,7 +18,9 @@ from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.edits.frames import boxes as box_edits
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
+from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.skin import OWN_PARTS, MoverNumber, Skin, SkinClip
 from yarn_puppet.core.rules.copying import pasted
 from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.rules.renames import windows_renamed
@@ -279,3 +282,35 @@ def edits(draw: some.DrawFn) -> Edit:
     }
     kind = draw(some.sampled_from(sorted(kinds)))
     return kind, kinds[kind]
+
+
+@some.composite
+def skins(draw: some.DrawFn, puppet: Puppet) -> Skin:
+    """A skin of a puppet: other art for some of its clips, and whatever it has of its own there; a
+    sheet may have the id of one of the puppet's."""
+    sheets = tuple([Sheet(id, id, f"{id}.png") for id in draw(some.sets(
+        some.sampled_from(["sheet_0", "other", "third"]), min_size=1))])
+    cells = some.builds(Cell, some.sampled_from([sheet.id for sheet in sheets]), some.just(0),
+                        some.just(0), some.integers(1, 64), some.integers(1, 64))
+    clips = []
+    for clip in puppet.clips:
+        if not draw(some.booleans()):
+            continue
+        own = tuple([part for part in OWN_PARTS if draw(some.booleans())])
+        frames = [Frame(
+            cell, mirrored=draw(some.booleans()),
+            duration=draw(some.sampled_from([1.0, 40.0, 83.333]))
+            if "durations" in own else 100.0,
+            pivot=draw(some.sampled_from([None, Point(3.0, 7.0)])) if "pivots" in own else None,
+            boxes=(Box("body", 1.0, 2.0, 3.0, 4.0),) if "boxes" in own else ())
+            for cell in draw(some.lists(cells, max_size=5))]
+        length = sum(frame.duration for frame in (frames or clip.frames))
+        windows = (Window("own_window", 0.0, max(1.0, length / 2), "hit", "strike"),)
+        clips.append(SkinClip(
+            clip.id, tuple(frames), draw(some.sampled_from(["right", "left"])), own,
+            Point(1.0, 2.0) if "pivots" in own and frames else None,
+            (Moment("own_moment", length / 3, "call", "ring"),) if "moments" in own else (),
+            windows if "windows" in own else ()))
+    numbers = (MoverNumber("walk_speed", 77.0),) if draw(some.booleans()) else ()
+    return Skin(name="other", puppet="some.puppet.json", sheets=sheets, clips=tuple(clips),
+                mover=numbers)

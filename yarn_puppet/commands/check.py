@@ -10,11 +10,13 @@ from typing import TYPE_CHECKING
 
 from .exit_codes import BAD_INPUT, FOUND_ERRORS, OK
 from .outputs import may_write
+from .skins import ALL, add_skin, chosen_skins
 from .worlds import world_for
 
 if TYPE_CHECKING:
     from ..core.formats.junit_file import Case
     from ..core.model.puppet import Puppet
+    from ..core.snags.snag import Snag
 
 JSON_KEYS = {"severity": "severity", "kind": "kind", "id": "id", "where": "where", "why": "why",
              "fix": "fix"}
@@ -33,6 +35,7 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
                           help="print nothing; the exit code says it")
     checking.add_argument("--json", action="store_true",
                           help="print what was found as one JSON object")
+    add_skin(checking, f"; {ALL} for the puppet as it is, and in each")
     checking.set_defaults(command=run)
 
 
@@ -41,29 +44,46 @@ def run(options: argparse.Namespace) -> int:
     from ..core.formats.junit_file import Case, save_junit
     from ..core.formats.puppet_file import load_puppet
     from ..core.formats.take_file import takes_of
+    from ..core.skins.dressing import dressed
     from ..core.snags.check import check
 
     if options.junit is not None:
         may_write(options.junit, "junit", options.file, *takes_of(options.file))
     puppet = load_puppet(options.file)
-    snags = check(puppet)
     say = (lambda text: None) if options.quiet or options.json else print
-    for snag in snags:
-        say(f"{snag.severity}: {snag.kind} {snag.where}: {snag.why}. Fix: {snag.fix}.")
-    cases = [Case("snags", f"{snag.kind} {snag.where}", f"{snag.why}. Fix: {snag.fix}.")
-             for snag in snags if snag.severity == "error"] or [Case("snags", "no errors", "")]
-    kept = broken = unread = 0
+    snags: list[Snag] = []
+    cases: list[Case] = []
+    found: list[dict[str, object]] = []
     promises: list[dict[str, object]] = []
-    for case, verdict in _promises(options.file, puppet):
-        cases.append(case)
-        kept += verdict is True
-        broken += verdict is False
-        unread += verdict is None
-        promises.append({"take": case.suite, "promise": case.name, "kept": verdict,
-                         "why": case.failure})
-        if verdict is not True:
-            say(f"{'broken' if verdict is False else 'cannot be judged'}: {case.suite}: {case.name}"
-                f"{': ' if case.name else ''}{case.failure}")
+    kept = broken = unread = 0
+    said: set[Snag] = set()
+    for skin, worn in chosen_skins(options.file, options.skin):
+        within, called = f"in {skin}: " if skin else "", f" in {skin}" if skin else ""
+        of_skin = {"skin": skin} if skin else {}
+        now = dressed(puppet, worn)
+        # What is so without a skin too is said once.
+        fresh = [snag for snag in check(now) if snag not in said]
+        said.update(fresh)
+        snags += fresh
+        for snag in fresh:
+            say(f"{within}{snag.severity}: {snag.kind} {snag.where}: {snag.why}. "
+                f"Fix: {snag.fix}.")
+        found += [{**{key: getattr(snag, field) for key, field in JSON_KEYS.items()}, **of_skin}
+                  for snag in fresh]
+        cases += [Case(f"snags{called}", f"{snag.kind} {snag.where}",
+                       f"{snag.why}. Fix: {snag.fix}.")
+                  for snag in fresh if snag.severity == "error"] or [
+                      Case(f"snags{called}", "no errors", "")]
+        for case, verdict in _promises(options.file, now):
+            cases.append(case._replace(suite=f"{case.suite}{called}"))
+            kept += verdict is True
+            broken += verdict is False
+            unread += verdict is None
+            promises.append({"take": case.suite, "promise": case.name, "kept": verdict,
+                             "why": case.failure, **of_skin})
+            if verdict is not True:
+                say(f"{within}{'broken' if verdict is False else 'cannot be judged'}: "
+                    f"{case.suite}: {case.name}{': ' if case.name else ''}{case.failure}")
     if options.junit is not None:
         save_junit(cases, options.junit)
     errors = sum(snag.severity == "error" for snag in snags)
@@ -72,8 +92,6 @@ def run(options: argparse.Namespace) -> int:
     promised += f", {unread} take{'s' * (unread != 1)} not judged" if unread else ""
     say(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}{promised}")
     if options.json:
-        found = [{key: getattr(snag, field) for key, field in JSON_KEYS.items()}
-                 for snag in snags]
         print(json.dumps({"snags": found, "promises": promises}, ensure_ascii=False, indent=1))
     return BAD_INPUT if unread else FOUND_ERRORS if errors or broken else OK
 

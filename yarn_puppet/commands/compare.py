@@ -7,6 +7,7 @@ from pathlib import Path
 
 from ..core.formats.errors import FileProblem
 from .exit_codes import FOUND_ERRORS, OK
+from .skins import add_skin, in_skin, skin_at
 from .worlds import world_at, world_for
 
 
@@ -29,6 +30,7 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     )
     comparing.add_argument("--git", metavar="REV",
                            help="compare FILE with itself in a revision of its git repository")
+    add_skin(comparing, ": both are run in it")
     comparing.set_defaults(command=run)
 
 
@@ -37,6 +39,7 @@ def run(options: argparse.Namespace) -> int:
     from ..core.formats.puppet_file import load_puppet, puppet_from
     from ..core.formats.revisions import file_at
     from ..core.formats.take_file import SUFFIX, load_take, takes_of
+    from ..core.skins.dressing import dressed
     from ..core.takes.comparing.difference import difference
     from ..core.takes.comparing.surroundings import lasts_differ, world_differs
     from ..core.takes.run import replay, set_up
@@ -46,9 +49,12 @@ def run(options: argparse.Namespace) -> int:
         raise FileProblem("compare", "FILE", "expected one file with --git REV" if wanted == 1
                           else "expected two files, OLD and NEW, or one with --git REV")
     file = options.files[-1]
-    new = load_puppet(file)
-    old = load_puppet(options.files[0]) if options.git is None else puppet_from(
-        file_at(file, options.git), f"{file} in {options.git}")
+    new = in_skin(file, load_puppet(file), options.skin)
+    if options.git is None:
+        old = in_skin(options.files[0], load_puppet(options.files[0]), options.skin)
+    else:
+        old = puppet_from(file_at(file, options.git), f"{file} in {options.git}")
+        old = dressed(old, skin_at(file, options.skin, options.git))
     takes = options.take or (takes_of(file) if options.git is not None else [])
     if not takes:
         raise FileProblem("compare", "--take", "expected at least one take to run with both")

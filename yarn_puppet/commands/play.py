@@ -10,6 +10,7 @@ from ..core.formats.errors import FileProblem
 from ..core.formats.trace_file import TRACES
 from .exit_codes import OK
 from .outputs import may_write
+from .skins import add_skin, in_skin
 from .worlds import world_for
 
 
@@ -26,6 +27,7 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
         help=f"a file that ends in {', '.join(TRACES)}; - is standard output as JSON lines "
              "(default)",
     )
+    add_skin(playing)
     playing.set_defaults(command=run)
 
 
@@ -44,7 +46,7 @@ def run(options: argparse.Namespace) -> int:
         )
     if out != "-":
         may_write(Path(out), Path(out).suffix, options.file, options.take)
-    puppet = load_puppet(options.file)
+    puppet = in_skin(options.file, load_puppet(options.file), options.skin)
     take = load_take(options.take, puppet)
     world = world_for(take.booth, options.take.parent, options.file.parent)
     setup = set_up(puppet, world)

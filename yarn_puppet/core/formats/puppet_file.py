@@ -76,11 +76,11 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
     the desk.
     """
     for field in COLLECTIONS:
-        _unique(path, field, [entry.id for entry in getattr(puppet, field)])
-    _unique(path, "states and groups", [node.id for node in puppet.nodes])
-    _unique(path, "clips and spreads",
+        unique(path, field, [entry.id for entry in getattr(puppet, field)])
+    unique(path, "states and groups", [node.id for node in puppet.nodes])
+    unique(path, "clips and spreads",
             [*(clip.id for clip in puppet.clips), *(spread.id for spread in puppet.spreads)])
-    _unique(path, "intents, senses, memos and thresholds",
+    unique(path, "intents, senses, memos and thresholds",
             [value.id for value in puppet.named_values])
     for field in ("intents", "senses", "memos", "thresholds"):
         for number, each in enumerate(getattr(puppet, field)):
@@ -88,7 +88,7 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
                 raise FileProblem(path, f"{field}[{number}].id",
                                   f"expected an id that is no word of conditions, found {each.id}")
     for number, clip in enumerate(puppet.clips):
-        _unique(path, f"clips[{number}]", [event.id for event in clip.events])
+        unique(path, f"clips[{number}]", [event.id for event in clip.events])
     if not puppet.layers:
         raise FileProblem(path, "layers", "expected at least one layer")
     parents = {group.id: group.group for group in puppet.groups}
@@ -103,7 +103,8 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
     return puppet
 
 
-def _unique(path: Path | str, place: str, ids: list[str]) -> None:
+def unique(path: Path | str, place: str, ids: list[str]) -> None:
+    """Raise FileProblem where one of these ids stands twice."""
     twice = [id for id, count in Counter(ids).items() if count > 1]
     if twice:
         raise FileProblem(path, place, f"expected ids that differ, found {twice[0]} twice")

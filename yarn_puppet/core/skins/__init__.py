@@ -1,0 +1,1 @@
+"""One graph, many characters: skins."""
