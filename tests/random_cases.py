@@ -11,6 +11,7 @@ from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.plain.beginning import initial_state
 from yarn_puppet.core.engine.plain.tick import tick
+from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.handoff.random_take import random_take
@@ -30,7 +31,11 @@ def random_case(seed: int, ticks: int = 60) -> Case:
 
 def random_run(puppet: Puppet, shaker: Shaker, ticks: int) -> Case:
     """A puppet of a shaker under random input."""
-    program = compile_puppet(puppet)
+    return random_run_of(compile_puppet(puppet), shaker, ticks)
+
+
+def random_run_of(program: Program, shaker: Shaker, ticks: int) -> Case:
+    """A program of a shaker's puppet under random input."""
     sampler, state = Sampler(program), initial_state(program)
     places = {layer.id: index for index, layer in enumerate(program.layers)}
     down, news, stop, inputs, reports = dict.fromkeys("abc", False), list[Landed](), 0, [], []

@@ -8,6 +8,7 @@ from pathlib import Path
 from ..core.formats.errors import FileProblem
 from ..core.languages.table import DEFAULT_LANGUAGES, LANGUAGES
 from .exit_codes import OK
+from .skins import ALL, NONE, add_skin, chosen_skins
 from .worlds import world_for
 
 
@@ -38,6 +39,8 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     )
     handing.add_argument("--wire", action="store_true",
                          help="what speaks to the live wire in each language")
+    add_skin(handing, f"; {ALL} (default) and the puppet's own look; "
+                      f"{NONE}: only that", ALL)
     handing.set_defaults(command=run)
 
 
@@ -54,6 +57,8 @@ def run(options: argparse.Namespace) -> int:
         found = ", ".join(unknown) or "none"
         raise FileProblem("hand-off", "--to", f"expected {' or '.join(LANGUAGES)}, found {found}")
     puppet = load_puppet(options.file)
+    skins = [] if options.skin == NONE else [
+        skin for _, skin in chosen_skins(options.file, options.skin) if skin is not None]
     takes = []
     for path in takes_of(options.file) if options.tests else ():
         take = load_take(path, puppet)
@@ -61,7 +66,7 @@ def run(options: argparse.Namespace) -> int:
         takes.append((path.name.removesuffix(SUFFIX).replace("_", " "), setup, take))
     made = hand_off(puppet, languages, options.name, takes,
                     options.file.parent if options.art else None,
-                    options.wire)
+                    options.wire, skins)
     for each in write_changed(options.out, made.files):
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
     for rename in made.renames:

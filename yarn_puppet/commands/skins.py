@@ -10,13 +10,13 @@ if TYPE_CHECKING:
     from ..core.model.puppet import Puppet
     from ..core.model.skin import Skin
 
-ALL = "all"
+ALL, NONE = "all", "none"
 HELP = "one of the skins beside FILE, by its name or file"
 
 
-def add_skin(command: argparse.ArgumentParser, more: str = "") -> None:
+def add_skin(command: argparse.ArgumentParser, more: str = "", default: str = "") -> None:
     """The argument that says which."""
-    command.add_argument("--skin", metavar="SKIN", default="", help=HELP + more)
+    command.add_argument("--skin", metavar="SKIN", default=default, help=HELP + more)
 
 
 def skins_beside(file: Path) -> dict[Path, Skin]:

@@ -198,6 +198,13 @@ class Problem(NamedTuple):
         return self.text + (self.near.hint if self.near is not None else "")
 
 
+class ProgramSkin(NamedTuple):
+    """A skin: its name, and by clip of the puppet the one that is played in its place."""
+
+    name: str
+    clips: dict[str, str]
+
+
 class Program(NamedTuple):
     """A puppet, compiled. Places in it are indices of these tuples; `places` gives them by (kind,
     id), `clips` the clips with frames by id.
@@ -205,7 +212,7 @@ class Program(NamedTuple):
     `special` says what of a tick the while-rules change beside the report, see
     `WhileRuleTraits.changes`, and "eased" where one eases. `remembering` are the groups that
     remember. `intents_of[i]` are the intents of action i. `kept` is what the next compiling takes
-    over: see `compiling`.
+    over: see `compiling`. `skins` are those that a hand-off can wear beside the puppet's own look.
     """
 
     name: str
@@ -230,6 +237,7 @@ class Program(NamedTuple):
     places: dict[tuple[str, str], int]
     problems: tuple[Problem, ...]
     kept: Any
+    skins: tuple[ProgramSkin, ...] = ()
 
     def candidates(self, state: int) -> list[ProgramTransition]:
         """The transitions a state tries, in order."""

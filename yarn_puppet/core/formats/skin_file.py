@@ -9,7 +9,8 @@ import msgspec
 
 from ..model.mover import Mover
 from ..model.skin import NUMBERS, Skin
-from .errors import FileProblem, decode, encode_schema, read_json, read_whole
+from .belonging import puppet_named_in
+from .errors import FileProblem, decode, encode_schema, read_json
 from .puppet_file import ONE_A_LINE, unique
 from .replacing import write_safely
 from .writing import as_read, laid_out, said_of
@@ -62,21 +63,8 @@ def skin_schema() -> bytes:
 def skins_of(puppet_file: Path) -> list[Path]:
     """The files of the skins that lie beside a puppet's file and are for it, in the order of their
     names."""
-    found = []
-    for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}")):
-        # Who it is for is read without minding the rest: what is wrong with it is told when it is
-        # put on.
-        try:
-            whose = msgspec.json.decode(read_whole(path), type=_Whose).puppet
-        except (FileProblem, msgspec.MsgspecError, RecursionError):
-            whose = ""
-        if whose == puppet_file.name:
-            found.append(path)
-    return found
-
-
-class _Whose(msgspec.Struct):
-    puppet: str = ""
+    return [path for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}"))
+            if puppet_named_in(path) == puppet_file.name]
 
 
 def checked(skin: Skin, path: Path | str) -> Skin:

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import msgspec
-
 from ..model.basics.values import WORDING, is_fit
 from ..model.puppet import Puppet
 from ..model.take import Take
-from .errors import FileProblem, read_json, read_whole
+from .belonging import puppet_named_in
+from .errors import FileProblem, read_json
 from .replacing import write_safely
 from .writing import as_read, laid_out
 
@@ -71,21 +70,8 @@ def take_bytes(take: Take) -> bytes:
 def takes_of(puppet_file: Path) -> list[Path]:
     """The files of the takes that are kept with a puppet: those beside it that are for it, or for
     any."""
-    found = []
-    for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}")):
-        # Who it is for is read without minding the rest: what is wrong with it is told when it is
-        # run.
-        try:
-            whose = msgspec.json.decode(read_whole(path), type=_Whose).puppet
-        except (FileProblem, msgspec.MsgspecError, RecursionError):
-            whose = ""
-        if whose in ("", puppet_file.name):
-            found.append(path)
-    return found
-
-
-class _Whose(msgspec.Struct):
-    puppet: str = ""
+    return [path for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}"))
+            if puppet_named_in(path) in ("", puppet_file.name)]
 
 
 def save_take(take: Take, path: Path) -> None:

@@ -58,7 +58,7 @@ ROWS: dict[str, tuple[str, str]] = {
 }
 """The struct of a table's rows, and its fields: i an int32_t, l an int64_t, d a double, b a bool;
 2: two of them."""
-PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf", "forced")
+PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf", "forced", "worn")
 """Tables of one number a row."""
 
 

@@ -27,6 +27,7 @@ def flags(made: Flat) -> dict[str, bool]:
         ("EMPTY_LAYERS", any(layer.start == NOWHERE for layer in program.layers)),
         ("SILENT_STATES", any(state.clip is None and not state.spread for state in program.states)),
         ("SPREADS", any(state.spread for state in program.states)),
+        ("SKINS", program.skins),
         ("BACKWARDS", any(any(clip.backwards) for clip in made.clips)),
         ("MOMENT_DEEDS", any(moment.deeds for clip in made.clips for moment in clip.moments)),
         ("BLENDS", any(transition.blend for transition in made.transitions)),

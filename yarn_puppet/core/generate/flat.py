@@ -101,7 +101,7 @@ class _Maker:
             "into", "placed",
             "rules", "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses",
             "memos", "choices",
-            "thresholds", "deaf", "forced")}
+            "thresholds", "deaf", "forced", "worn")}
         self.conditions, self.expressions = _Numbers(), _Numbers()
         self.texts, self.window_names = _Numbers(FACING_TEXTS), _Numbers()
         self.owners, self.keys = _Numbers(), _Numbers()
@@ -136,6 +136,8 @@ class _Maker:
                 layer.rise, layer.fall))
         self._sum_up()
         self._wiring()
+        for names in ({}, *(skin.clips for skin in program.skins)):
+            tables["worn"] += [(self.clips[names.get(id, id)],) for id in program.clips]
         return Flat(
             program, tables, tuple(self.conditions.places), tuple(self.expressions.places),
             tuple(self.texts.places),
@@ -301,7 +303,9 @@ class _Maker:
             return sum(max(map(counted, states), default=0) for states in by_layer)
 
         def played(state: ProgramState) -> list[ProgramClip]:
-            return [each.clip for each in state.spread] or ([state.clip] if state.clip else [])
+            own = [each.clip for each in state.spread] or ([state.clip] if state.clip else [])
+            return [*own, *(program.clips[skin.clips[clip.id]] for skin in program.skins
+                            for clip in own if clip.id in skin.clips)]
 
         def brought(state: ProgramState, eased: bool = False) -> int:
             rules = [*state.rules, *(rule for group in state.groups

@@ -39,7 +39,7 @@ def shape_of(made: Flat) -> int:
         [threshold.id for threshold in program.thresholds],
         [(clip.id, [moment.id for moment in clip.moments], [window.id for window in clip.windows])
          for clip in made.clips],
-        made.texts))
+        [skin.clips for skin in program.skins], made.texts))
     return int.from_bytes(hashlib.sha256(facts.encode()).digest()[:4], "big") or 1
 
 

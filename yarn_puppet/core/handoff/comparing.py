@@ -22,6 +22,7 @@ from ..engine.plain.beginning import initial_state
 from ..engine.plain.tick import tick
 from ..languages.table import LANGUAGES
 from ..model.puppet import Puppet
+from ..model.skin import Skin
 from ..model.take import Take
 from ..model.world import World
 from ..takes.run import Setup, replay, set_up
@@ -30,17 +31,19 @@ from .random_take import random_take
 
 RANDOM_TICKS, SEED = 10_000, 1
 NAME = "puppet"
+RANDOM = "random input"
 RUNS = {key: each.run for key, each in LANGUAGES.items() if each.run is not None}
 """By language what runs the traces, and gives what that said."""
 
 
 class CompareRequest(msgspec.Struct, frozen=True):
-    """A puppet, its kept takes by name, and their booths by file name."""
+    """A puppet, its kept takes by name, their booths by file name, and its skins."""
 
     puppet: Puppet
     takes: dict[str, Take]
     worlds: dict[str, World]
     random_ticks: int = RANDOM_TICKS
+    skins: tuple[Skin, ...] = ()
 
 
 class LanguageResult(msgspec.Struct, frozen=True):
@@ -64,10 +67,11 @@ def compared(ask: CompareRequest) -> Iterator[LanguageResult]:
     alone = set_up(ask.puppet, None)
     random = random_take(ask.puppet, ask.random_ticks, SEED)
     takes = [(name, setups[name], take) for name, take in ask.takes.items()] + [
-        ("random input", alone, random)]
+        (RANDOM, alone, random)]
     yield _engines(takes)
     with tempfile.TemporaryDirectory() as folder:
-        for name, content in hand_off(ask.puppet, tuple(RUNS), NAME, takes).files.items():
+        made = hand_off(ask.puppet, tuple(RUNS), NAME, takes, skins=ask.skins)
+        for name, content in made.files.items():
             (Path(folder) / name).write_bytes(content)
         for language, run in RUNS.items():
             yield _read(language, run(Path(folder), NAME))
@@ -101,8 +105,8 @@ def _read(language: str, said: str) -> LanguageResult:
     times = [(float(found[1]), int(found[2] or 0))
              for found in re.finditer(r"^time ([\d.]+) ns(?:, (\d+) bytes)?$", said, re.MULTILINE)]
     rest = [line for line in said.splitlines() if not re.search(r"all equal$|^time ", line)]
-    random = sum(ticks for name, ticks in equal if name == "random input")
-    kept = [ticks for name, ticks in equal if name != "random input"]
+    random = sum(ticks for name, ticks in equal if name.startswith(RANDOM))
+    kept = [ticks for name, ticks in equal if not name.startswith(RANDOM)]
     # The takes are played as the game would be; random input keeps a puppet busier than any player
     # does.
     played = times[:-1] or times

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
 import msgspec
 
-from ..engine.compiling.puppets import compile_puppet
 from ..engine.plain.beginning import initial_state
 from ..engine.plain.tick import tick
-from ..engine.program import Program
+from ..engine.program import Program, ProgramSkin
 from ..engine.state import Inputs, Report
+from ..engine.worn import worn
 from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
 from ..formats.replacing import write_together
@@ -24,8 +24,11 @@ from ..generate.names import RenamedForCode
 from ..generate.shape import shape_of
 from ..languages.table import LANGUAGES
 from ..model.puppet import Puppet
+from ..model.skin import Skin
 from ..model.take import Take
-from ..takes.run import Setup, replay
+from ..skins.dressing import dressed
+from ..skins.wardrobe import wardrobe
+from ..takes.run import Setup, replay, set_up
 from .art import files_beside, packed_art
 from .frames import geometry
 from .golden import golden_text
@@ -60,6 +63,7 @@ def hand_off(
     takes: Iterable[tuple[str, Setup, Take]] = (),
     art: Path | None = None,
     wire: bool = False,
+    skins: Sequence[Skin] = (),
 ) -> HandOff:
     """All files for these languages. The same puppet gives the same bytes. Raises FileProblem.
 
@@ -67,12 +71,14 @@ def hand_off(
     with `wire` so is what speaks to the live wire in each language.
 
     Where there are `takes`, given with their names and what they run in, golden traces of them too,
-    and what runs these in each language.
+    and what runs these in each language. With `skins` the code is the same, and a character wears
+    one of them, or none; the takes are run in each.
     """
-    program = compile_puppet(puppet)
+    whole = wardrobe(puppet, skins)
+    program = whole.program
     name, renamed = module_name(name or puppet.name)
-    packed = packed_art(puppet, art, name) if art is not None else None
-    frames = geometry(puppet, program, packed)
+    packed = packed_art(whole.puppet, art, name) if art is not None else None
+    frames = geometry(whole.puppet, program, packed)
     files: dict[str, bytes] = {}
     renames: list[RenamedForCode] = [*renamed]
     unsaid: tuple[str, ...] = ()
@@ -82,8 +88,8 @@ def hand_off(
         files |= {file: text.encode() for file, text in code.files.items()}
         renames += code.renames
         unsaid += code.unsaid
-    traced = [(title, [(each.inputs, each.report) for each in replay(setup, take)])
-              for title, setup, take in takes]
+    traced = [run for title, setup, take in takes
+              for run in _in_each_skin(whole.skins, skins, title, setup, take)]
     if traced:
         files[f"{name}.{GOLDEN}"] = golden_text(program, _as_of(program, traced)).encode()
         for each in chosen:
@@ -94,7 +100,7 @@ def hand_off(
         files |= {file: text.encode() for each in chosen for file, text in each.client().items()}
     if art is not None:
         files |= packed.files if packed is not None else {}
-        files |= files_beside(puppet, art, {*files, f"{name}{MANIFEST}"})
+        files |= files_beside(whole.puppet, art, {*files, f"{name}{MANIFEST}"})
     manifest = {
         "format": 1, "license": "MIT-0", "puppet": puppet.name, "rate": puppet.rate,
         "languages": list(dict.fromkeys(languages)),
@@ -104,24 +110,39 @@ def hand_off(
         "renamed": [{"kind": rename.kind, "name": rename.name, "instead": rename.instead}
                     for rename in dict.fromkeys(renames)],
         **({"unsaid": list(unsaid)} if unsaid else {}),
+        **({"skins": [{"name": worn.name, "mover": {each.name: each.value for each in skin.mover}}
+                      for worn, skin in zip(whole.skins, skins, strict=True)]} if skins else {}),
     }
     files[f"{name}{MANIFEST}"] = msgspec.json.format(
         msgspec.json.encode(manifest), indent=1) + b"\n"
     return HandOff(name, files, tuple(dict.fromkeys(renames)), unsaid)
 
 
-def _as_of(
-    program: Program, traced: Sequence[tuple[str, list[tuple[Inputs, Report]]]]
-) -> list[tuple[str, list[tuple[Inputs, Report]]]]:
+Traced = tuple[str, int, list[tuple[Inputs, Report]]]
+"""A take by its title, the number of a skin, and the ticks of that."""
+
+
+def _in_each_skin(
+    worn_skins: Sequence[ProgramSkin], skins: Sequence[Skin], title: str, setup: Setup, take: Take
+) -> Iterator[Traced]:
+    """A take as the puppet plays it, and in each skin: another drawing may hit earlier, or walk
+    slower, and so the world answers otherwise."""
+    yield title, 0, [(each.inputs, each.report) for each in replay(setup, take)]
+    for number, (worn_skin, skin) in enumerate(zip(worn_skins, skins, strict=True), 1):
+        there = set_up(dressed(setup.puppet, skin), setup.world)
+        yield f"{title} in {worn_skin.name}", number, [
+            (each.inputs, each.report) for each in replay(there, take)]
+
+
+def _as_of(program: Program, traced: Sequence[Traced]) -> Iterator[Traced]:
     """The same takes as this program runs them: what a report names are then entries of its own."""
-    found = []
-    for title, ticks in traced:
-        state, made = initial_state(program), []
+    for title, skin, ticks in traced:
+        dressed_program = worn(program, skin)
+        state, made = initial_state(dressed_program), []
         for inputs, _ in ticks:
-            state, report = tick(program, state, inputs)
+            state, report = tick(dressed_program, state, inputs)
             made.append((inputs, report))
-        found.append((title, made))
-    return found
+        yield title, skin, made
 
 
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:

@@ -13,12 +13,13 @@ from ..engine.state import Inputs, Report
 from ..generate.flat import Flat, flat
 from ..generate.report_numbers import ReportNumbers
 
-HEAD = "yarn-puppet golden 1"
+HEAD = "yarn-puppet golden 2"
 Ticks = Sequence[tuple[Inputs, Report]]
 
 
-def golden_text(program: Program, takes: Iterable[tuple[str, Ticks]]) -> str:
-    """The file: a line a take with its ticks counted, then a line a tick.
+def golden_text(program: Program, takes: Iterable[tuple[str, int, Ticks]]) -> str:
+    """The file: a line a take with its ticks counted and the number of the skin it is played in,
+    then a line a tick.
 
     In it stand the actions, 1 where one is down, and 2 more for each edge where there were more
     than that tells; the senses, whether it is stopped, how many hits landed and each of them, and a
@@ -27,8 +28,8 @@ def golden_text(program: Program, takes: Iterable[tuple[str, Ticks]]) -> str:
     made = flat(program)
     numbers = ReportNumbers(made)
     lines = [HEAD]
-    for name, ticks in takes:
-        lines.append(f"take {len(ticks)} {' '.join(name.split())}")
+    for name, skin, ticks in takes:
+        lines.append(f"take {len(ticks)} {skin} {' '.join(name.split())}")
         lines += [" ".join((*_inputs(made, inputs),
                             *(f"{digest:08x}" for digest in numbers.digests(report))))
                   for inputs, report in ticks]

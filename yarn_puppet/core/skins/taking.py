@@ -18,18 +18,21 @@ from ..model.skin import SkinClip
 
 
 def clip_in_skin(clip: Clip, own: SkinClip) -> Clip:
-    """A clip of the puppet as it is in a skin."""
+    """A clip of the puppet as it is in a skin. One without frames has nothing to be shown
+    otherwise."""
     made = clip
+    if not clip.frames:
+        return clip
     if own.frames:
         made = _with_pictures(clip, own)
     if "moments" in own.own:
         made = replace(made, moments=own.moments)
     if "windows" in own.own:
         made = replace(made, windows=own.windows)
-    return _told_apart(made, own)
+    return _with_ids_apart(made, own)
 
 
-def _told_apart(clip: Clip, own: SkinClip) -> Clip:
+def _with_ids_apart(clip: Clip, own: SkinClip) -> Clip:
     """With an id of its own for each event of a skin that has that of one of the puppet's: that may
     have come later."""
     if ("moments" in own.own) == ("windows" in own.own):
@@ -53,8 +56,6 @@ def _told_apart(clip: Clip, own: SkinClip) -> Clip:
 def _with_pictures(clip: Clip, own: SkinClip) -> Clip:
     """With the frames of a skin, and what these have not."""
     count, frames = len(own.frames), list(own.frames)
-    if not clip.frames:
-        return replace(clip, frames=own.frames, faces=own.faces, pivot=own.pivot)
     taken_from = [clip.frames[place] for place in counterparts(len(clip.frames), count)]
     turned = clip.faces != own.faces
     fits = [_Fit(old, new, turned) for old, new in zip(taken_from, frames, strict=True)]

@@ -46,6 +46,10 @@ def undressed(
             continue
         shared = {name: getattr(clip, name) for name in ("name", "mode")}
         own = mine.get(clip.id, SkinClip(clip.id, faces=base.faces))
+        if not base.frames:
+            clips[-1] = clip
+            mine.pop(clip.id, None)
+            continue
         if follows and not own.frames:
             clips[-1] = clip if not own.own else _with(base, {**shared, "frames": clip.frames})
             continue

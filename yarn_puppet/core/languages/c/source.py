@@ -81,6 +81,7 @@ class _C:
                           [f"{clip.id} {window.name}" for clip in made.clips
                            for window in clip.windows])
         self.texts = of("choice", made.texts)
+        self.skins = of("skin", ["own", *[skin.name for skin in program.skins]])
         self.anchors = of("anchor", geometry.anchors if geometry is not None else ())
 
     def source(self) -> CSource:
@@ -113,7 +114,7 @@ class _C:
             ("memo", self.memos),
             ("threshold", self.thresholds), ("moment", self.moments), ("window", self.windows),
             ("choice", self.texts),
-            ("anchor", self.anchors),
+            ("anchor", self.anchors), ("skin", self.skins),
         ):
             entries = [f"{self.name}_{kind}_{name}".upper() + f" = {index}"
                        for index, name in enumerate(names)]
@@ -189,7 +190,8 @@ class _C:
         """The names for people of what a report holds as numbers."""
         program = self.program
         named = {"state": [state.name for state in program.states], "clip": self.clip_ids,
-                 "layer": [layer.name for layer in program.layers]}
+                 "layer": [layer.name for layer in program.layers],
+                 "skin": ["own", *[skin.name for skin in program.skins]]}
         return [f"const char *const @_{kind}_names[] = {{{', '.join(map(_bytes, names)) or '0'}}};"
                 for kind, names in named.items()]
 

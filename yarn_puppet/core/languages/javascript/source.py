@@ -102,6 +102,7 @@ class _JavaScript:
             "Window": of("window", [f"{clip.id} {window.name}" for clip in clips
                                     for window in clip.windows]),
             "Choice": of("choice", made.texts),
+            "Skin": of("skin", ["own", *[skin.name for skin in program.skins]]),
             "Anchor": of("anchor", geometry.anchors if geometry is not None else ()),
         }
 
@@ -227,6 +228,7 @@ class _JavaScript:
             "ACTION_NAMES": self.actions, "SENSE_NAMES": self.senses, "TEXTS": self.made.texts,
             "STATE_NAMES": [state.name for state in program.states], "CLIP_NAMES": self.clip_ids,
             "LAYER_NAMES": [layer.name for layer in program.layers],
+            "SKIN_NAMES": ["own", *[skin.name for skin in program.skins]],
             "MEMO_NAMES": [memo.name for memo in program.memos],
             "INTENT_NAMES": [intent.name for intent in program.intents],
             "MOMENT_NAMES": [moment.name for clip in self.made.clips for moment in clip.moments],

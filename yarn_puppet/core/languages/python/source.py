@@ -24,7 +24,7 @@ FILES = (
     "model/kinds/gestures.py", "model/kinds/while_rules.py", "model/kinds/windows.py",
     "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py",
     "engine/program_clips.py",
-    "engine/program.py", "engine/state.py",
+    "engine/program.py", "engine/worn.py", "engine/state.py",
     *(f"engine/plain/{name}.py" for name in (
         "sequences", "play", "blending", "controls", "while_rules", "choose", "facing", "beginning",
         "layers", "tick")),
@@ -44,10 +44,24 @@ TAIL = '''
 
 SHAPE = @SHAPE@
 """The number of the puppet's shape: a state goes on only in code of the shape that began it."""
-State = namedtuple("State", (*MachineState._fields, "shape"), defaults=(SHAPE,))
+State = namedtuple("State", (*MachineState._fields, "shape", "skin"), defaults=(SHAPE, 0))
+Told = namedtuple("Told", (*Report._fields, "skin"))
+SKINS = ("own", *[skin.name for skin in PROGRAM.skins])
+PROGRAMS = tuple([worn(PROGRAM, skin) for skin in range(len(SKINS))])
+"""The puppet as it is, and in each of its skins."""
 ACTIONS = PROGRAM.actions
 SENSES = {sense.name: place for place, sense in enumerate(PROGRAM.senses)}
 START = State(*initial_state(PROGRAM))
+
+
+def start(skin=0):
+    """A character before its first tick, in a skin by its place in SKINS, which it keeps for good.
+
+    An IndexError says that there is no such skin.
+    """
+    if not 0 <= skin < len(PROGRAMS):
+        raise IndexError(f"expected a skin of 0 to {len(PROGRAMS) - 1}, found {skin}")
+    return State(*initial_state(PROGRAMS[skin]), SHAPE, skin)
 
 
 def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
@@ -75,8 +89,13 @@ def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
     down_now = tuple([each in held for each in ACTIONS])
     edges_now = tuple([often.get(each, 0) for each in ACTIONS]) if often else ()
     inputs = Inputs(down_now, tuple(values), tuple(landed), stopped, edges_now)
-    machine, report = tick(PROGRAM, MachineState(*state[:-1]), inputs)
-    return State(*machine), report
+    machine, report = tick(PROGRAMS[state.skin], MachineState(*state[:-2]), inputs)
+    return State(*machine, SHAPE, state.skin), Told(*report, state.skin)
+
+
+def clip_worn(skin, clip):
+    """The id of the clip that a skin has in the place of one of the puppet's."""
+    return PROGRAM.skins[skin - 1].clips.get(clip, clip) if skin else clip
 '''
 
 

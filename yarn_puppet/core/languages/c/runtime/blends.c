@@ -19,8 +19,8 @@ static int64_t weight_of_old(const @_layer_now *layer, int old) {
     return layer->old[old].had * (FULL - share_of_new(layer)) / FULL;
 }
 
-static int32_t clip_on_show(const @_fading_now *old) {
-    return clip_in(old->state, old->variant);
+static int32_t clip_on_show(int32_t skin, const @_fading_now *old) {
+    return clip_in(skin, old->state, old->variant);
 }
 
 static void blend_begun(@_layer_now *layer, const @_layer_now *before, const transition_row *transition) {
@@ -73,7 +73,7 @@ static void blend_begun(@_layer_now *layer, const @_layer_now *before, const tra
     }
 }
 
-APART static void blend_on(@_layer_now *layer) {
+APART static void blend_on(int32_t skin, @_layer_now *layer) {
     int32_t at;
     layer->blend_done += TICK;
     if (layer->blend_done >= layer->blend_units) {
@@ -83,7 +83,7 @@ APART static void blend_on(@_layer_now *layer) {
     }
     for (at = 0; at < layer->old_count; at++) {
         @_fading_now *old = &layer->old[at];
-        const int32_t clip = clip_on_show(old);
+        const int32_t clip = clip_on_show(skin, old);
         if (!is_silent(clip) && old->advance) {
             const int64_t time = old->time + old->advance, cycle = CLIPS[clip].cycle;
             old->time = CLIPS[clip].loops ? time % cycle : time < cycle ? time : cycle;

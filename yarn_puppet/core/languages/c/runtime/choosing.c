@@ -25,7 +25,7 @@ static void enter(@ *p, int l, int32_t state, int64_t visit) {
     int word;
     layer->state = state;
     layer->variant = 0;
-    layer->clip = clip_in(state, 0);
+    layer->clip = clip_in(p->skin, state, 0);
     layer->ticks = layer->time = layer->loops = layer->advance = layer->shown = 0;
     layer->visit = visit;
     layer->fresh = true;

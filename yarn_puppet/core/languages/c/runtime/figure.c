@@ -137,7 +137,7 @@ static void put_props(const @_report *report, bool under, @_piece *pieces, int32
         piece.layer = force->layer;
         piece.prop = true;
         piece.share = piece.weight = 1.0;
-        if (info->clip >= 0 && @_clip_at(info->clip, report->layers[force->layer].elapsed, info->round, true,
+        if (info->clip >= 0 && @_clip_at(worn(report->skin, info->clip), report->layers[force->layer].elapsed, info->round, true,
                                          flips(report->layers[holder].clip, report->facing), &piece.picture)) {
             piece.picture.left += x;
             piece.picture.top += y;

@@ -70,6 +70,7 @@ typedef struct {
 /* A character. Copy it to save it, or to roll back. */
 typedef struct {
     uint32_t shape; /* of the code that began it */
+    int32_t skin; /* an @_skin */
     int64_t tick;
     @_layer_now layers[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
     @_action_now actions[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
@@ -133,6 +134,7 @@ typedef struct {
     int64_t tick;
     @_layer_report layers[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
     int32_t facing; /* an @_choice */
+    int32_t skin; /* an @_skin */
     double senses[@UPPER@_SENSES ? @UPPER@_SENSES : 1], memos[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
     bool thresholds[@UPPER@_THRESHOLDS ? @UPPER@_THRESHOLDS : 1];
     bool armed[@UPPER@_INTENTS ? @UPPER@_INTENTS : 1];
@@ -149,10 +151,13 @@ typedef struct {
     bool @SWITCHES@, stuck;
 } @_report;
 
-/* A character before its first tick, in a program that was compiled for a puppet of this shape. False, and nothing is
-   touched, where the code is of another shape, as a library that was made again and is loaded by an older program. */
-bool @_start_shaped(@ *puppet, uint32_t shape);
-static inline bool @_start(@ *puppet) { return @_start_shaped(puppet, @UPPER@_SHAPE); }
+/* A character before its first tick, in a program that was compiled for a puppet of this shape, in a skin. False, and
+   nothing is touched, where the code is of another shape, as a library that was made again and is loaded by an older
+   program, or there is no such skin. */
+bool @_start_shaped(@ *puppet, uint32_t shape, int32_t skin);
+static inline bool @_start(@ *puppet) { return @_start_shaped(puppet, @UPPER@_SHAPE, 0); }
+/* The same in a skin, an @_skin: it keeps it for good. */
+static inline bool @_start_in(@ *puppet, int32_t skin) { return @_start_shaped(puppet, @UPPER@_SHAPE, skin); }
 
 /* Inputs with every sense at its start, nothing down and nothing landed. */
 void @_nothing(@_inputs *in);
@@ -164,10 +169,14 @@ bool @_tick(@ *puppet, const @_inputs *in, @_report *out);
 /* A digest of each part of a report: layers, values, intents, moments, windows, rules, transitions, together. */
 void @_digests(const @_report *out, uint32_t digests[8]);
 
-/* The names for people of states, clips and layers, by their numbers; UTF-8. */
+/* The clip that a skin has in the place of one of the puppet's: what an effect or a prop of a moment looks like. */
+int32_t @_worn(int32_t skin, int32_t clip);
+
+/* The names for people of states, clips, layers and skins, by their numbers; UTF-8. */
 extern const char *const @_state_names[];
 extern const char *const @_clip_names[];
 extern const char *const @_layer_names[];
+extern const char *const @_skin_names[];
 
 /* Of which puppet this was made, as the live wire is told. */
 extern const char *const @_made_of;

@@ -49,10 +49,10 @@ static int32_t carried(int32_t *places, int32_t count, const clip_row *old, cons
     return kept;
 }
 
-static void in_variant(@_layer_now *layer, int32_t variant) {
+static void in_variant(int32_t skin, @_layer_now *layer, int32_t variant) {
     const clip_row *old = &CLIPS[clip_of(layer)], *now;
     layer->variant = variant;
-    layer->clip = clip_in(layer->state, variant);
+    layer->clip = clip_in(skin, layer->state, variant);
     now = &CLIPS[clip_of(layer)];
     layer->waiting_count = carried(layer->waiting, layer->waiting_count, old, now);
     layer->late_count = carried(layer->late, layer->late_count, old, now);
@@ -215,12 +215,12 @@ static void play_layer(const work *w, int l) {
     const int32_t factor_count = PLAYBACK_RULES ? playback(w, l, factors) : 0;
     int64_t advance, total;
     if (BLENDS && layer->blend_units) {
-        blend_on(layer);
+        blend_on(w->p->skin, layer);
     }
     if (SPREADS && state->spread_count) {
         const int32_t variant = nearest(w, l, layer->fresh ? -1 : layer->variant);
         if (variant != layer->variant) {
-            in_variant(layer, variant);
+            in_variant(w->p->skin, layer, variant);
         }
     }
     if (is_silent(layer->clip)) {

@@ -26,7 +26,7 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
     told->blend = BLENDS && layer->blend_units ? (double)share_of_new(layer) / (double)FULL : 1.0;
     told->fading_count = 0;
     for (at = 0; BLENDS && layer->blend_units && at < layer->old_count; at++) {
-        const int32_t old = clip_on_show(&layer->old[at]);
+        const int32_t old = clip_on_show(w->p->skin, &layer->old[at]);
         if (old >= 0) {
             @_fading *fading = &told->fading[told->fading_count++];
             fading->clip = old;

@@ -53,13 +53,13 @@ static int read_tick(FILE *from, told *to) {
     return 0;
 }
 
-static int differs(const told *ticks, long count, const char *take) {
+static int differs(const told *ticks, long count, int skin, const char *take) {
     @ puppet;
     static @_report out;
     uint32_t digests[PART_COUNT];
     long tick;
     int part;
-    @_start(&puppet);
+    if (!@_start_in(&puppet, skin)) return broken(take);
     for (tick = 0; tick < count; tick++) {
         @_tick(&puppet, &ticks[tick].in, &out);
         @_digests(&out, digests);
@@ -75,14 +75,14 @@ static int differs(const told *ticks, long count, const char *take) {
 }
 
 /* How long a tick takes: the take again and again for a twentieth of a second. */
-static void timed(const told *ticks, long count) {
+static void timed(const told *ticks, long count, int skin) {
     @ puppet;
     static @_report out;
     clock_t begun = clock(), now;
     double done = 0.0;
     long tick;
     do {
-        @_start(&puppet);
+        @_start_in(&puppet, skin);
         for (tick = 0; tick < count; tick++) {
             @_tick(&puppet, &ticks[tick].in, &out);
         }
@@ -96,13 +96,13 @@ int main(int argc, char **argv) {
     FILE *from = fopen(argc > 1 ? argv[1] : "@.golden.txt", "r");
     char take[256];
     long count, tick;
-    int version, result = 0;
+    int version, skin, result = 0;
     if (!from) {
         fprintf(stderr, "the golden traces cannot be opened: say where they are\n");
         return 2;
     }
-    if (fscanf(from, "yarn-puppet golden %d", &version) != 1 || version != 1) return broken("");
-    while (!result && fscanf(from, " take %ld %255[^\n]", &count, take) == 2 && count >= 0) {
+    if (fscanf(from, "yarn-puppet golden %d", &version) != 1 || version != 2) return broken("");
+    while (!result && fscanf(from, " take %ld %d %255[^\n]", &count, &skin, take) == 3 && count >= 0) {
         told *ticks = (told *)malloc((size_t)(count ? count : 1) * sizeof *ticks);
         if (!ticks) {
             fprintf(stderr, "%s: there is too little memory\n", take);
@@ -112,10 +112,10 @@ int main(int argc, char **argv) {
             result = read_tick(from, &ticks[tick]);
         }
         if (!result) {
-            result = differs(ticks, count, take);
+            result = differs(ticks, count, skin, take);
         }
         if (!result && count && argc > 2 && !strcmp(argv[2], "--time")) {
-            timed(ticks, count);
+            timed(ticks, count, skin);
         }
         free(ticks);
     }

@@ -123,6 +123,7 @@ bool @_tick(@ *p, const @_inputs *in, @_report *out) {
     w.stopped = in->stopped ? 1 : 0;
     senses_in(in, senses);
     out->tick = p->tick;
+    out->skin = p->skin;
     out->taken_count = out->used_count = out->moment_count = out->window_count = out->rule_count = 0;
     out->stuck = false;
     if (!PLAIN_RULES || LAYER_COUNT != 1 || is_empty(&p->layers[0])) {
@@ -231,15 +232,16 @@ bool @_tick(@ *p, const @_inputs *in, @_report *out) {
     return true;
 }
 
-bool @_start_shaped(@ *p, uint32_t shape) {
+bool @_start_shaped(@ *p, uint32_t shape, int32_t skin) {
     double senses[SENSE_SPACE];
     work w;
     int place, l;
-    if (shape != @UPPER@_SHAPE) {
+    if (shape != @UPPER@_SHAPE || skin < 0 || skin >= @UPPER@_SKINS) {
         return false;
     }
     memset(p, 0, sizeof *p);
     p->shape = shape;
+    p->skin = skin;
     w.p = p;
     w.out = NULL;
     w.senses = senses;

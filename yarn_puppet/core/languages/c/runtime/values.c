@@ -84,8 +84,18 @@ static bool is_silent(int32_t clip) {
     return SILENT_STATES && clip < 0;
 }
 
-static int32_t clip_in(int32_t state, int32_t variant) {
-    return SPREADS && STATES[state].spread_count ? PLACED[STATES[state].spread + variant].clip : STATES[state].clip;
+/* The clip that a skin has in the place of one of the puppet's. */
+static int32_t worn(int32_t skin, int32_t clip) {
+    return SKINS && clip >= 0 && clip < CLIP_COUNT ? WORN[skin * CLIP_COUNT + clip] : clip;
+}
+
+int32_t @_worn(int32_t skin, int32_t clip) {
+    return skin >= 0 && skin < @UPPER@_SKINS ? worn(skin, clip) : clip;
+}
+
+static int32_t clip_in(int32_t skin, int32_t state, int32_t variant) {
+    return worn(skin, SPREADS && STATES[state].spread_count ? PLACED[STATES[state].spread + variant].clip
+        : STATES[state].clip);
 }
 
 static int32_t part_at(const clip_row *clip, int64_t time) {

@@ -11,7 +11,7 @@ function shareOfNew(layer) {
 
 const weightOfOld = (layer, old) => Math.floor(old.had * (FULL - shareOfNew(layer)) / FULL);
 
-const clipOnShow = old => clipIn(old.state, old.variant);
+const clipOnShow = (skin, old) => clipIn(skin, old.state, old.variant);
 
 function blendBegun(layer, before, transition) {
   layer.blendUnits = layer.blendDone = 0;
@@ -35,7 +35,7 @@ function blendBegun(layer, before, transition) {
   layer.old = old;
 }
 
-function blendOn(layer) {
+function blendOn(skin, layer) {
   layer.blendDone += TICK;
   if (layer.blendDone >= layer.blendUnits) {
     layer.blendUnits = layer.blendDone = 0;
@@ -43,7 +43,7 @@ function blendOn(layer) {
     return;
   }
   for (const old of layer.old) {
-    const clip = CLIPS[clipOnShow(old)];
+    const clip = CLIPS[clipOnShow(skin, old)];
     if (clip && old.advance) {
       const time = old.time + old.advance;
       old.time = clip.loops ? time % clip.cycle : Math.min(time, clip.cycle);

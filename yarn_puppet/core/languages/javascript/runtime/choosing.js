@@ -21,7 +21,7 @@ function atPart(layer, clip, part) {
 function enter(p, l, state, visit) {
   const layer = p.layers[l];
   layer.state = state;
-  layer.clip = clipIn(state, 0);
+  layer.clip = clipIn(p.skin, state, 0);
   layer.variant = layer.ticks = layer.time = layer.shown = layer.loops = layer.advance = layer.quiet = layer.part = 0;
   layer.visit = visit;
   layer.fresh = true;

@@ -88,7 +88,7 @@ function propsOf(report, under) {
     const place = layerAt(report, found.layer), at = {x: place.x + found.at.x, y: place.y + found.at.y};
     const {clip} = report.layers[found.layer], leftwards = flips(clip, report.facing);
     const shown = info.clip < 0 ? null
-      : clipAt(info.clip, report.layers[force.layer].elapsed, {round: info.round, holds: true, leftwards});
+      : clipAt(worn(report.skin, info.clip), report.layers[force.layer].elapsed, {round: info.round, holds: true, leftwards});
     const piece = {layer: force.layer, prop: true, share: 1, weight: 1, turn: 0, tint: null};
     if (shown) pieces.push({...piece, picture: moved(shown, at), file: null});
     else if (info.picture) {

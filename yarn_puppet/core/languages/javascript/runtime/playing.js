@@ -29,10 +29,10 @@ function nearest(p, senses, l, playing) {
   return kept <= least + state.hold ? playing : best;
 }
 
-function inVariant(layer, variant) {
+function inVariant(skin, layer, variant) {
   const old = CLIPS[clipOf(layer)];
   layer.variant = variant;
-  layer.clip = clipIn(layer.state, variant);
+  layer.clip = clipIn(skin, layer.state, variant);
   layer.quiet = layer.part = 0;
   layer.settled = false;
   const now = CLIPS[clipOf(layer)];
@@ -65,11 +65,11 @@ function fire(p, l, clip, frame, place, out) {
 
 function playLayer(p, senses, l, out) {
   const layer = p.layers[l], state = STATES[layer.state];
-  if (BLENDS && layer.blendUnits) blendOn(layer);
+  if (BLENDS && layer.blendUnits) blendOn(p.skin, layer);
   const factors = PLAYBACK_RULES ? playback(p, l) : NONE;
   if (SPREADS && state.spread_count) {
     const variant = nearest(p, senses, l, layer.fresh ? -1 : layer.variant);
-    if (variant !== layer.variant) inVariant(layer, variant);
+    if (variant !== layer.variant) inVariant(p.skin, layer, variant);
   }
   if (isSilent(layer.clip)) {
     layer.ticks++;

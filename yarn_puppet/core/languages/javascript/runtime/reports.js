@@ -16,7 +16,7 @@ function tellLayer(p, l, counts, out) {
   told.pass = layer.loops;
   told.visit = layer.visit;
   told.done = layer.ended || silent;
-  if (BLENDS) tellBlend(layer, told);
+  if (BLENDS) tellBlend(p.skin, layer, told);
   if (WEIGHING) {
     let weight = p.shown[l] === FULL ? LAYERS[l].weight : LAYERS[l].weight * (p.shown[l] / FULL);
     for (const each of counts) {
@@ -29,13 +29,13 @@ function tellLayer(p, l, counts, out) {
   if (layer.open.length) tellWindows(layer, l, clip, told.frame, out);
 }
 
-function tellBlend(layer, told) {
+function tellBlend(skin, layer, told) {
   told.blend = layer.blendUnits ? shareOfNew(layer) / FULL : 1;
   told.fading = NONE;
   if (!layer.blendUnits) return;
   told.fading = [];
   for (const old of layer.old) {
-    const which = clipOnShow(old);
+    const which = clipOnShow(skin, old);
     if (which >= 0) {
       told.fading.push({clip: which, frame: frameAt(CLIPS[which], old.time),
         clipTime: ownTime(CLIPS[which], old.time) / (TICK * RATE), weight: weightOfOld(layer, old) / FULL});

@@ -27,8 +27,8 @@ function inputsOf(words) {
   return inputs;
 }
 
-function run(take, ticks) {
-  const puppet = made.start();
+function run(take, skin, ticks) {
+  const puppet = made.start(skin);
   ticks.forEach(({inputs, wanted}, tick) => made.digests(made.tick(puppet, inputs)).forEach((digest, place) => {
     if (digest !== wanted[place]) {
       console.log(`${take}: tick ${tick}: the ${PARTS[place]} are others`);
@@ -39,11 +39,11 @@ function run(take, ticks) {
 }
 
 /** How long a tick takes that fills one report: the take again and again, a twentieth of a second to warm up and one that counts. */
-function time(ticks) {
+function time(skin, ticks) {
   const report = made.report();
   let done = 0, begun = performance.now(), counts = false;
   for (;;) {
-    const puppet = made.start();
+    const puppet = made.start(skin);
     for (const {inputs} of ticks) made.tick(puppet, inputs, report);
     done += ticks.length;
     const spent = performance.now() - begun;
@@ -54,7 +54,7 @@ function time(ticks) {
 
 const lines = readFileSync(process.argv[2] || here("./@NAME@.golden.txt"), "utf8").split("\n");
 for (let at = 1; lines[at];) {
-  const [, count, ...take] = lines[at].split(" ");
+  const [, count, skin, ...take] = lines[at].split(" ");
   const told = lines.slice(at + 1, at + 1 + Number(count)).filter(Boolean);
   if (told.length !== Number(count)) {
     console.error("the file of golden traces is cut off");
@@ -64,7 +64,7 @@ for (let at = 1; lines[at];) {
     const words = line.split(" ");
     return {inputs: inputsOf(words), wanted: words.map(word => parseInt(word, 16))};
   });
-  run(take.join(" "), ticks);
-  if (ticks.length && process.argv[3] === "--time") time(ticks);
+  run(take.join(" "), Number(skin), ticks);
+  if (ticks.length && process.argv[3] === "--time") time(Number(skin), ticks);
   at += 1 + Number(count);
 }

@@ -65,7 +65,7 @@ function weighedRules(p, stopped, out) {
 
 /** A report that says nothing yet: one can be given to `tick`, to be filled each time. */
 export const report = () => ({
-  tick: 0, layers: LAYERS.map(row => ({state: -1, clip: -1, frame: 0, clipTime: 0, elapsed: 0, pass: 0, visit: 0,
+  tick: 0, skin: 0, layers: LAYERS.map(row => ({state: -1, clip: -1, frame: 0, clipTime: 0, elapsed: 0, pass: 0, visit: 0,
     done: true, blend: 1, weight: leastOf(1, mostOf(0, row.weight)), fading: NONE})),
   facing: 0, senses: SOME_SENSES.slice(), memos: MEMOS.length ? MEMOS.map(memo => memo.start) : NONE,
   thresholds: THRESHOLDS.length ? THRESHOLDS.map(() => false) : NONE, armed: NOT_ARMED, used: NONE, moments: NONE,
@@ -82,6 +82,7 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
   const senses = out.senses, stopped = Boolean(inputs.stopped), landed = inputs.landed;
   sense(inputs, senses);
   out.tick = p.tick;
+  out.skin = p.skin;
   // Where there is nothing already, there is nothing to be written.
   if (out.used !== NONE) out.used = NONE;
   if (out.moments !== NONE) out.moments = NONE;
@@ -140,11 +141,12 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
   return out;
 }
 
-/** A character before its first tick. */
-export function start() {
+/** A character before its first tick, in a skin by its number. */
+export function start(skin = 0) {
+  if (!SKIN_NAMES[skin]) throw new RangeError(`expected a skin of 0 to ${SKIN_NAMES.length - 1}, found ${skin}`);
   const senses = SENSES.map(sense => sense.start);
   const p = {
-    shape: SHAPE, tick: 0, facing: FACING_START, shares: [], memos: MEMOS.map(memo => memo.start), held: MEMOS.map(() => 0),
+    shape: SHAPE, skin, tick: 0, facing: FACING_START, shares: [], memos: MEMOS.map(memo => memo.start), held: MEMOS.map(() => 0),
     heldOn: MEMOS.map(() => false), memoLives: MEMOS.map(() => -1), lives: INTENTS.map(() => -1),
     down: ACTIONS.map(() => false), anyArmed: false, anyEvent: false, waiting: null, @KEYS@
     actions: ACTIONS.map(() => ({since: -1, first: -1, spent: false, owns: false})),

@@ -35,7 +35,7 @@ export interface Open {
 
 /** What happened in a tick: to be read. Lists that hold nothing are one list. */
 export interface Report {
-  tick: number; layers: readonly LayerReport[]; facing: number; senses: readonly number[]; memos: readonly number[];
+  tick: number; skin: number; layers: readonly LayerReport[]; facing: number; senses: readonly number[]; memos: readonly number[];
   thresholds: readonly boolean[]; armed: readonly boolean[]; used: readonly number[]; moments: readonly Fired[];
   windows: readonly Open[]; rules: readonly { layer: number; rule: number; share: number; out: boolean }[];
   taken: readonly { layer: number; transition: number; left: number; entered: number }[];
@@ -51,6 +51,8 @@ export const SENSE_NAMES: readonly string[];
 export const STATE_NAMES: readonly string[];
 export const CLIP_NAMES: readonly string[];
 export const LAYER_NAMES: readonly string[];
+/** The puppet's own look, and its skins: what `start` is given the place of. */
+export const SKIN_NAMES: readonly string[];
 export const MEMO_NAMES: readonly string[];
 export const INTENT_NAMES: readonly string[];
 export const MOMENT_NAMES: readonly string[];
@@ -61,8 +63,11 @@ export const TEXTS: readonly string[];
 /** The places of names, for what a report holds as numbers. */
 @PLACES@
 
-/** A character before its first tick. */
-export function start(): Puppet;
+/** A character before its first tick, in a skin by its place, which it keeps for good. */
+export function start(skin?: number): Puppet;
+
+/** The clip that a skin has in the place of one of the puppet's: what an effect or a prop of a moment looks like. */
+export function worn(skin: number, clip: number): number;
 
 /** The same character once more: to save it, or to roll back. */
 export function copied(puppet: Puppet): Puppet;

@@ -48,9 +48,14 @@ const clipOf = layer => layer.clip;
 const isEmpty = layer => EMPTY_LAYERS && layer.state < 0;
 const isSilent = clip => SILENT_STATES && clip < 0;
 
-function clipIn(state, variant) {
+/** The clip that a skin has in the place of one of the puppet's: what an effect or a prop of a moment looks like. */
+export function worn(skin, clip) {
+  return SKINS && clip >= 0 && clip < CLIPS.length ? WORN[skin * CLIPS.length + clip] : clip;
+}
+
+function clipIn(skin, state, variant) {
   const row = STATES[state];
-  return row.spread_count ? PLACED[row.spread + variant].clip : row.clip;
+  return worn(skin, row.spread_count ? PLACED[row.spread + variant].clip : row.clip);
 }
 
 function partAt(clip, time) {
