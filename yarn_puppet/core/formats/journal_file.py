@@ -15,10 +15,12 @@ import msgspec
 
 from ..model.history import History, Step
 from ..model.puppet import COLLECTIONS, Puppet
+from ..model.skin import Skin
 from ..model.take import Take
 from ..model.world import World
 from .errors import FileProblem, read_whole
 from .puppet_file import checked
+from .skin_file import checked as checked_skin
 
 SUFFIX = ".journal"
 FORMAT = 1
@@ -53,12 +55,13 @@ class Work(NamedTuple):
 class _Step(msgspec.Struct, omit_defaults=True):
     """A step beside the one before it: of a field that holds entries its splice, (first, how many
     go, what comes); of any other its value; None stands for a booth that was not edited, or a take
-    that was taken away."""
+    or skin that was taken away."""
 
     name: str
     puppet: dict[str, msgspec.Raw] = {}
     worlds: list[tuple[str, World]] | None = None
     takes: list[tuple[str, Take | None]] | None = None
+    skins: list[tuple[str, Skin | None]] | None = None
 
 
 class _Line(msgspec.Struct, omit_defaults=True):
@@ -98,7 +101,8 @@ def _beside(before: Step | None, step: Step) -> _Step:
                 _splice(was, now) if name in COLLECTIONS else now))
     worlds = None if before is not None and before.worlds == step.worlds else list(step.worlds)
     takes = None if before is not None and before.takes == step.takes else list(step.takes)
-    return _Step(step.name, written, worlds, takes)
+    skins = None if before is not None and before.skins == step.skins else list(step.skins)
+    return _Step(step.name, written, worlds, takes, skins)
 
 
 def _splice(was: tuple[Any, ...], now: tuple[Any, ...]) -> tuple[int, int, tuple[Any, ...]]:
@@ -205,7 +209,13 @@ def _step(before: Step | None, written: _Step, path: Path) -> Step:
         if before is not None
         else ()
     )
-    return Step(puppet, written.name, worlds, takes)
+    skins = before.skins if before is not None else ()
+    if written.skins is not None:
+        skins = tuple(written.skins)
+        for _, skin in skins:
+            if skin is not None:
+                checked_skin(skin, path)
+    return Step(puppet, written.name, worlds, takes, skins)
 
 
 __all__ = ["FORMAT", "SUFFIX", "Journal", "Work", "line_of", "read_journal"]

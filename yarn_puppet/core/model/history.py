@@ -8,18 +8,24 @@ from msgspec.structs import replace
 
 from .basics.base import Value
 from .puppet import Puppet
+from .skin import Skin
 from .take import Take
 from .world import World
 
 
 class Step(Value, frozen=True):
-    """A puppet, the name of the edit that led to it, and the booths and takes that were edited by
-    then, by file name; a take that was taken away is None."""
+    """A puppet, the name of the edit that led to it, and the booths, takes and skins that were
+    edited by then, by file name; a take or skin that was taken away is None."""
 
     puppet: Puppet
     name: str
     worlds: tuple[tuple[str, World], ...] = ()
     takes: tuple[tuple[str, Take | None], ...] = ()
+    skins: tuple[tuple[str, Skin | None], ...] = ()
+
+
+Followed = tuple[Puppet, tuple[tuple[str, Skin | None], ...]]
+"""A puppet and its skins after they followed their art."""
 
 
 class History(Value, frozen=True):
@@ -50,6 +56,11 @@ class History(Value, frozen=True):
         return dict(self.past[-1].takes)
 
     @property
+    def skins(self) -> dict[str, Skin | None]:
+        """The skins that were edited, by file name, as they are now."""
+        return dict(self.past[-1].skins)
+
+    @property
     def undo_name(self) -> str | None:
         """The name of the edit that `undone` takes back, or None."""
         return self.past[-1].name if len(self.past) > 1 else None
@@ -66,27 +77,29 @@ class History(Value, frozen=True):
         merge: bool = False,
         worlds: dict[str, World] | None = None,
         takes: dict[str, Take | None] | None = None,
+        skins: dict[str, Skin | None] | None = None,
     ) -> History:
         """With one more edit. An edit that changes nothing is none; `merge` joins it to the last of
         the same name."""
         last = self.past[-1]
         now = last.worlds if worlds is None else tuple(worlds.items())
         kept = last.takes if takes is None else tuple(takes.items())
-        if puppet == last.puppet and now == last.worlds and kept == last.takes:
+        worn = last.skins if skins is None else tuple(skins.items())
+        if (puppet, now, kept, worn) == (last.puppet, last.worlds, last.takes, last.skins):
             return self
         past = self.past[:-1] if merge and len(self.past) > 1 and last.name == name else self.past
-        return History((*past, Step(puppet, name, now, kept)))
+        return History((*past, Step(puppet, name, now, kept, worn)))
 
-    def followed(self, name: str, puppet: Puppet, future: Sequence[Puppet]) -> History:
-        """With the puppet as what it is made of has become, as an edit under a name that forgets no
-        steps that were undone: `future` are the puppets of those, as they are with it."""
-        steps = tuple(replace(step, puppet=each)
-                      for step, each in zip(self.future, future, strict=True))
+    def followed(self, name: str, now: Followed, future: Sequence[Followed]) -> History:
+        """With the puppet and its skins as what they are made of has become, as an edit under a
+        name that forgets no steps that were undone: `future` are those, as they are with it."""
+        steps = tuple(replace(step, puppet=puppet, skins=skins)
+                      for step, (puppet, skins) in zip(self.future, future, strict=True))
         last = self.past[-1]
         past = (
             self.past
-            if puppet == last.puppet
-            else (*self.past, replace(last, puppet=puppet, name=name))
+            if now == (last.puppet, last.skins)
+            else (*self.past, replace(last, puppet=now[0], skins=now[1], name=name))
         )
         return self if past is self.past and steps == self.future else History(past, steps)
 

@@ -99,6 +99,20 @@ def _kept(own: SkinClip, clip: Clip, pictures: bool, parts: list[OwnPart]) -> Sk
         clip.moments if "moments" in parts else (), clip.windows if "windows" in parts else ())
 
 
+ON_FRAMES = ("durations", "pivots", "boxes", "anchors")
+
+
+def without_own(own: SkinClip, part: str) -> SkinClip:
+    """Without a part of its own: one of `OWN_PARTS`, or the `cells`, with which goes what hangs on
+    frames."""
+    gone = {"cells", *ON_FRAMES} if part == "cells" else {part}
+    parts = tuple([each for each in own.own if each not in gone])
+    return SkinClip(
+        own.clip, () if part == "cells" else tuple([_bare(frame, parts) for frame in own.frames]),
+        own.faces, parts, own.pivot if "pivots" in parts else None,
+        own.moments if "moments" in parts else (), own.windows if "windows" in parts else ())
+
+
 def _bare(frame: Frame, own: tuple[OwnPart, ...]) -> Frame:
     """A frame without what it takes from the puppet's: nothing that means nothing is kept."""
     kept: dict[str, Any] = {}

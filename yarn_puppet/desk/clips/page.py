@@ -46,6 +46,7 @@ from .frame.view_sentence import play_tokens, view_sentence
 from .incoming.bringing_in import PICTURES, BringingIn
 from .incoming.came_in import CameIn
 from .incoming.news import NewsList, news_parts
+from .incoming.skin_art import SkinArt
 from .lanes.editing import HandledLanes
 from .lanes.event_sentence import counts_words, event_sentence
 from .ribbons.clip_acts import act_on_clips
@@ -53,6 +54,7 @@ from .ribbons.clip_sentence import clip_sentence
 from .ribbons.editing import HandledRibbons
 from .ribbons.renaming import RenameDialog
 from .ribbons.saving import Saving
+from .skin_sentence import skin_parts
 
 
 class ClipsPage(QWidget):
@@ -66,6 +68,7 @@ class ClipsPage(QWidget):
         sources: Sources,
         sounds: Sounds,
         snags: SnagList,
+        skin_art: SkinArt,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -87,6 +90,8 @@ class ClipsPage(QWidget):
         self.cut, self.cut_sentence = self.cutting.cut, self.cutting.sentence
         self.bringing = BringingIn(document, art, settings, self)
         self.came_in = CameIn(document, art, self)
+        self.skin_art = skin_art
+        self.bringing.for_skin = skin_art
         self.saving = Saving(document, art, settings, self)
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
         self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(
@@ -192,6 +197,8 @@ class ClipsPage(QWidget):
         self.bringing.clip_made.connect(self.desk.show_clip)
         self.bringing.clips_made.connect(self._clips_came)
         self.came_in.changed.connect(self.refresh)
+        self.skin_art.changed.connect(self.refresh)
+        self.document.skin_changed.connect(self.refresh)
         self.bringing.sheet_made.connect(self.cut_sheet)
         self.cutting.wanted.connect(self.cut_sheet)
         self.cutting.replace_asked.connect(self._find_file)
@@ -215,7 +222,7 @@ class ClipsPage(QWidget):
         self.view_sentence.show_parts(view_sentence(desk, self.frame_view, self.measures))
         self.heading_sentence.show_parts(self._more())
         changed = [*news_parts(self.document, self.sources, self._find_file, self._look),
-                   *self.came_in.parts()]
+                   *skin_parts(self.document, self.skin_art), *self.came_in.parts()]
         self.news_sentence.show_parts(changed)
         self.news_sentence.setVisible(bool(changed))
         self.counts.setText(counts_words(self.document, desk))
@@ -236,6 +243,8 @@ class ClipsPage(QWidget):
         return (
             self.bringing.said()
             if self.bringing.busy
+            else "reading art for a skin… · Esc stops it"
+            if self.skin_art.busy
             else "writing clips…"
             if self.saving.busy
             else ""
@@ -367,9 +376,13 @@ class ClipsPage(QWidget):
             KeyLine(("Ctrl+V",), "bring in copied files, or a copied picture",
                     lambda key: self.bringing.paste(sure(QGuiApplication.clipboard()).mimeData())),
             KeyLine(("Ctrl+F",), "find a clip by its name", lambda key: self.search.setFocus()),
-            KeyLine(("Esc",), "stop reading", lambda key: self.bringing.cancel(),
-                    lambda: self.bringing.busy),
+            KeyLine(("Esc",), "stop reading", lambda key: self._stop_reading(),
+                    lambda: self.bringing.busy or self.skin_art.busy),
         )
+
+    def _stop_reading(self) -> None:
+        self.bringing.cancel()
+        self.skin_art.cancel()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

@@ -15,6 +15,7 @@ from ...core.formats.errors import FileProblem
 from ...core.handoff.comparing import RANDOM_TICKS, CompareRequest, LanguageResult
 from ...core.handoff.files import Handed, HandOff, hand_off, is_there, write_changed
 from ...core.model.puppet import Puppet
+from ...core.model.skin import Skin
 from ...core.model.take import Take
 from ...core.model.world import World
 from ...core.takes.run import set_up
@@ -38,6 +39,7 @@ class HandOffRequest(NamedTuple):
     art: Path | None
     takes: dict[str, Take]
     worlds: dict[str, World]
+    skins: tuple[Skin, ...]
 
 
 class Made(NamedTuple):
@@ -136,10 +138,17 @@ class HandOffDesk(QObject):
     def _wanted(self) -> HandOffRequest:
         choice, path = self.choice, self.document.path
         takes = {name: take for name, take in self.kept.takes.items()
-                 if take.rate == self.document.puppet.rate}
-        return HandOffRequest(self.document.puppet, choice,
+                 if take.rate == self.document.bare_puppet.rate}
+        return HandOffRequest(self.document.bare_puppet, choice,
                               path.parent if choice.art and path is not None else None,
-                      takes if choice.tests else {}, self._worlds(takes) if choice.tests else {})
+                      takes if choice.tests else {}, self._worlds(takes) if choice.tests else {},
+                              self._skins())
+
+    def _skins(self) -> tuple[Skin, ...]:
+        return tuple(self.document.skins.values())
+
+    def _compared_with(self) -> tuple[object, ...]:
+        return self.document.bare_puppet, self.kept.takes, self._skins()
 
     def _worlds(self, takes: dict[str, Take]) -> dict[str, World]:
         worlds = {}
@@ -197,17 +206,18 @@ class HandOffDesk(QObject):
     @property
     def found_is_old(self) -> bool:
         """Whether what was found is of another puppet, or of other takes."""
-        return bool(self.found) and self.found_for != (self.document.puppet, self.kept.takes)
+        return bool(self.found) and self.found_for != self._compared_with()
 
     def compare(self) -> None:
         """Run every language beside the engine, in a process of its own."""
         self.stop_comparing()
         takes = {title_of(name): take for name, take in self.kept.takes.items()
-                 if take.rate == self.document.puppet.rate}
-        self.found, self.found_for = {}, (self.document.puppet, self.kept.takes)
+                 if take.rate == self.document.bare_puppet.rate}
+        self.found, self.found_for = {}, self._compared_with()
         self.comparing = True
         self._process.start()
-        ask = CompareRequest(self.document.puppet, takes, self._worlds(takes), self.random_ticks)
+        ask = CompareRequest(self.document.bare_puppet, takes, self._worlds(takes),
+                             self.random_ticks, self._skins())
         self._process.tell(msgspec.json.encode(ask), last=True)
         self.changed.emit()
 
@@ -236,7 +246,8 @@ def make(wanted: HandOffRequest, write: bool) -> Made:
         takes = [(title_of(name), set_up(wanted.puppet, wanted.worlds.get(take.booth or "")), take)
                  for name, take in wanted.takes.items()]
         choice = wanted.choice
-        handed = hand_off(wanted.puppet, choice.languages, None, takes, wanted.art, choice.wire)
+        handed = hand_off(wanted.puppet, choice.languages, None, takes, wanted.art, choice.wire,
+                          wanted.skins)
         folder = Path(choice.folder) if choice.folder else None
         if write and folder is not None:
             return Made(wanted, handed, write_changed(folder, handed.files), written=True)

@@ -125,9 +125,9 @@ class WireDesk(QObject):
             self.trouble = str(problem)
             return
         self.on, self.trouble, self._number = True, "", 1
-        self._puppets = {1: self.document.puppet}
+        self._puppets = {1: self.document.bare_puppet}
         self.process.start()
-        self._tell(Listen(host, port, self.key, self.document.puppet, 1))
+        self._tell(Listen(host, port, self.key, self.document.bare_puppet, 1))
 
     def _tell(self, line: object) -> None:
         self.process.tell(msgspec.json.encode(line))
@@ -190,7 +190,7 @@ class WireDesk(QObject):
                 self._leave_for_own_run()
             return
         self._waiting.clear()
-        self.player.watch(row.name, self.document.puppet)
+        self.player.watch(row.name, self.document.bare_puppet)
         self.watched = number
         self._tell(Watch(number))
         self.changed.emit()
@@ -281,10 +281,10 @@ class WireDesk(QObject):
 
     def _send_edit(self) -> None:
         self._number += 1
-        self._puppets[self._number] = self.document.puppet
+        self._puppets[self._number] = self.document.bare_puppet
         while len(self._puppets) > PUPPETS_KEPT:
             del self._puppets[next(iter(self._puppets))]
-        self._tell(Edit(self.document.puppet, self._number))
+        self._tell(Edit(self.document.bare_puppet, self._number))
 
     def _heard(self, line: object) -> None:
         if isinstance(line, Ticks):
@@ -319,7 +319,7 @@ class WireDesk(QObject):
             if later:
                 self._waiting.appendleft(Ticks(
                     ticks.game, ticks.first + len(now), ticks.revision, later))
-            puppet = self._puppets.get(ticks.revision, self.document.puppet)
+            puppet = self._puppets.get(ticks.revision, self.document.bare_puppet)
             self.player.hear(puppet, ticks.first, now)
         if not self._waiting:
             self._hearing.stop()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
-from typing import Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -14,14 +13,17 @@ from ...core.formats.journal_file import Work
 from ...core.formats.puppet_file import checked_bytes, load_puppet
 from ...core.formats.replacing import write_together
 from ...core.model.basics.ids import fitting
-from ...core.model.clips import Clip
 from ...core.model.events import Window
 from ...core.model.graph import Group, State
 from ...core.model.history import History, Step
 from ...core.model.puppet import Puppet
+from ...core.model.skin import Skin
 from ...core.model.starter import new_puppet
 from ...core.model.take import Take
 from ...core.model.world import World
+from .files.rebasing import Rebasing
+from .files.skins_to_write import SkinsToWrite, skins_to_write
+from .wearing import Wearing
 
 Selection = tuple[str, str]
 """What is selected: a kind ("state", "group", "transition", "clip" …) and an id."""
@@ -36,8 +38,12 @@ class Document(QObject):
     """A booth was painted, and nothing else."""
     takes_changed = pyqtSignal()
     """A kept take is another, or there are more or fewer of them, and nothing else changed."""
+    skin_changed = pyqtSignal()
+    """Another skin is on show, or there are more or fewer of them."""
     replaced = pyqtSignal()
     """Another puppet altogether: a new or opened one."""
+    rebased = pyqtSignal(object)
+    """The puppet lies in another folder now: the `Rebasing` that led its paths there."""
     selection_changed = pyqtSignal()
     message = pyqtSignal(str)
     """Something was done that is not seen in the puppet, in words."""
@@ -51,6 +57,9 @@ class Document(QObject):
         """The edited booths as their files have them."""
         self.saved_takes: dict[str, Take | None] = {}
         """The edited takes as their files have them."""
+        self.saved_skins: dict[str, Skin | None] = {}
+        """The edited skins as their files have them."""
+        self.wearing = Wearing()
         self.selection: Selection | None = None
         self.also: frozenset[str] = frozenset()
         """The states selected beside a selected state."""
@@ -66,8 +75,53 @@ class Document(QObject):
 
     @property
     def puppet(self) -> Puppet:
-        """The present puppet."""
+        """The present puppet, in the skin on show: what every view reads, and edits."""
+        return self.wearing.puppet(self.history.past[-1])
+
+    @property
+    def bare_puppet(self) -> Puppet:
+        """The present puppet without a skin, as its file has it."""
         return self.history.puppet
+
+    @property
+    def future_puppets(self) -> list[Puppet]:
+        """The puppets of the steps that were undone, in the skin on show."""
+        return [self.wearing.puppet(step) for step in self.history.future]
+
+    @property
+    def skins(self) -> dict[str, Skin]:
+        """The skins of the puppet, by file name."""
+        return self.wearing.skins(self.history.past[-1])
+
+    @property
+    def skin(self) -> Skin | None:
+        """The skin on show, None for none."""
+        return self.wearing.skin(self.history.past[-1])
+
+    def wear(self, file: str) -> None:
+        """Put a skin on show by its file name; none with an empty one."""
+        if file != self.wearing.shown and (not file or file in self.skins):
+            self.wearing.shown = file
+            self.skin_changed.emit()
+            self.puppet_changed.emit()
+
+    def edit_skins(
+        self, name: str, skins: dict[str, Skin | None], puppet: Puppet | None = None,
+        show: str | None = None, merge: bool = False,
+    ) -> None:
+        """Make an edit of skins: `skins` are those that differ, None for one that is taken away.
+
+        `puppet` is the puppet without a skin, where that differs too. `show` puts one on show.
+        """
+        history = self.history.edited(puppet or self.bare_puppet, name, merge,
+                                      skins={**self.history.skins, **skins})
+        before = self.wearing.shown
+        if show is not None:
+            self.wearing.shown = show
+        self._go(history)
+        if self.wearing.shown != before:
+            self.skin_changed.emit()
+            self.puppet_changed.emit()
 
     @property
     def folder(self) -> Path:
@@ -88,16 +142,22 @@ class Document(QObject):
     @property
     def unsaved(self) -> bool:
         """Whether there are edits that no file has."""
-        return self.puppet != self.saved or (
-            self.history.worlds, self.history.takes) != (self.saved_worlds, self.saved_takes)
+        step = self.history
+        return step.puppet != self.saved or (step.worlds, step.takes, step.skins) != (
+            self.saved_worlds, self.saved_takes, self.saved_skins)
 
     def edit(
         self, name: str, change: Puppet | Callable[[Puppet], Puppet], merge: bool = False
     ) -> None:
         """Make an edit under its name. `merge` joins it to the last edit of the same name, as while
         dragging."""
-        puppet = change if isinstance(change, Puppet) else change(self.puppet)
-        self._go(self.history.edited(puppet, name, merge))
+        after = change if isinstance(change, Puppet) else change(self.puppet)
+        puppet, skins = self._told_apart(after)
+        self._go(self.history.edited(puppet, name, merge, skins=skins))
+
+    def _told_apart(self, after: Puppet) -> tuple[Puppet, dict[str, Skin | None]]:
+        puppet, skins = self.wearing.told_apart(self.history.past[-1], after)
+        return puppet, dict(skins)
 
     def edit_worlds(
         self,
@@ -109,16 +169,21 @@ class Document(QObject):
     ) -> None:
         """Make an edit of booths, of which `worlds` are all that were ever edited, and of the
         puppet and the kept takes where they are given."""
-        self._go(self.history.edited(puppet or self.puppet, name, merge, worlds, takes))
+        bare, skins = self._told_apart(puppet or self.puppet)
+        self._go(self.history.edited(bare, name, merge, worlds, takes, skins))
 
     def edit_takes(self, name: str, takes: dict[str, Take | None], merge: bool = False) -> None:
         """Make an edit of kept takes, of which `takes` are all that were ever edited."""
-        self._go(self.history.edited(self.puppet, name, merge, takes=takes))
+        self._go(self.history.edited(self.bare_puppet, name, merge, takes=takes))
 
     def follow(self, name: str, puppet: Puppet, future: Sequence[Puppet]) -> None:
         """Make an edit that no hand made: what was undone can still be made again, as `future` has
         it."""
-        self._go(self.history.followed(name, puppet, future))
+        told_apart = self.wearing.told_apart
+        self._go(self.history.followed(
+            name, told_apart(self.history.past[-1], puppet, follows=True),
+            [told_apart(step, each, follows=True)
+             for step, each in zip(self.history.future, future, strict=True)]))
 
     def undo(self) -> None:
         """Take the last edit back."""
@@ -132,9 +197,11 @@ class Document(QObject):
         if history is not self.history:
             before, self.history = self.history.past[-1], history
             now = history.past[-1]
+            if before.skins != now.skins:
+                self._follow_skins(before, now)
             if before.takes != now.takes:
                 self.takes_changed.emit()
-            if before.puppet is now.puppet:
+            if before.puppet is now.puppet and before.skins == now.skins:
                 if before.worlds != now.worlds:
                     self.world_changed.emit()
                 return
@@ -144,6 +211,19 @@ class Document(QObject):
                 else (self.also)
             )
             self.puppet_changed.emit()
+
+    def _follow_skins(self, before: Step, now: Step) -> None:
+        """What is edited is on show: where an undo changes another skin, that is put on, and one
+        that is there no more is taken off."""
+        there, was = self.wearing.skins(now), self.wearing.skins(before)
+        differing = [name for name, skin in there.items() if was.get(name) != skin]
+        shown = self.wearing.shown
+        if shown and shown not in there:
+            self.wearing.shown = ""
+        elif differing and shown not in differing and before.puppet is now.puppet:
+            self.wearing.shown = differing[0]
+        if (shown, set(there)) != (self.wearing.shown, set(was)):
+            self.skin_changed.emit()
 
     def select(self, kind: str, id: str) -> None:
         """Select one thing."""
@@ -190,6 +270,8 @@ class Document(QObject):
         self.path = path
         self.history = History.starting_with(puppet)
         self.saved, self.saved_worlds, self.saved_takes = puppet, {}, {}
+        self.saved_skins = {}
+        self.wearing.look(path)
         self.selection, self.also = None, frozenset()
         self.replaced.emit()
         self.puppet_changed.emit()
@@ -204,6 +286,8 @@ class Document(QObject):
             saved = new_puppet()
         self.path, self.history = work.path, work.history
         self.saved, self.saved_worlds, self.saved_takes = saved, {}, {}
+        self.saved_skins = {}
+        self.wearing.look(work.path)
         self.selection, self.also = None, frozenset()
         self.replaced.emit()
         self.puppet_changed.emit()
@@ -223,24 +307,35 @@ class Document(QObject):
         """
         path = path.absolute()
         rebasing = Rebasing(self.folder, path.parent)
-        moved = rebasing.puppet(self.puppet)
+        moved = rebasing.puppet(self.bare_puppet)
         if self.path is None and moved.name == new_puppet().name:
             moved = replace(moved, name=fitting(path.name.removesuffix(".puppet.json")))
-        write_together({**(beside or {}), path: checked_bytes(moved, path)}, gone, protected)
+        skins = self._skins_to_write(path, rebasing)
+        write_together({**(beside or {}), **skins.written, path: checked_bytes(moved, path)},
+                       (*gone, *skins.gone), protected)
         elsewhere = self.path is None or self.path.parent != path.parent
         self.path = path
-        if elsewhere or moved is not self.puppet:
+        if elsewhere or moved is not self.bare_puppet or skins.names:
             # Where the file lies is no edit: every step that can be gone back or forward to is told
             # of it, and may have art where the present has none.
-            past = [replace(step, puppet=rebasing.puppet(step.puppet))
-                    for step in self.history.past[:-1]]
+            def there(step: Step) -> Step:
+                return replace(step, puppet=rebasing.puppet(step.puppet),
+                               skins=skins.moved(step.skins))
+
+            past = [there(step) for step in self.history.past[:-1]]
             self.history = replace(
-                self.history, past=(*past, replace(self.history.past[-1], puppet=moved)),
-                future=tuple(replace(step, puppet=rebasing.puppet(step.puppet))
-                             for step in self.history.future),
+                self.history, past=(*past, replace(there(self.history.past[-1]), puppet=moved)),
+                future=tuple(map(there, self.history.future)),
             )
-        self.saved = moved
+            self.rebased.emit(rebasing)
+        self.wearing.written(skins)
+        self.saved, self.saved_skins = moved, self.history.skins
         self.puppet_changed.emit()
+
+    def _skins_to_write(self, path: Path, rebasing: Rebasing) -> SkinsToWrite:
+        return skins_to_write(
+            self.skins, self.wearing.files, path, rebasing, self.path,
+            lambda file: self.history.skins.get(file) != self.saved_skins.get(file))
 
 
     @property
@@ -251,6 +346,7 @@ class Document(QObject):
             *puppet.states, *puppet.groups,
             *[window for clip in puppet.clips for window in clip.windows])
         named = [*(sheet.path for sheet in puppet.sheets),
+                 *(sheet.path for skin in self.skins.values() for sheet in skin.sheets),
                  *(moment.file for clip in puppet.clips for moment in clip.moments if moment.file),
                  *(rule.shows for owner in owners for rule in owner.rules if rule.shows)]
         return [file for file in dict.fromkeys(named) if not (self.folder / file).exists()]
@@ -267,79 +363,3 @@ class Document(QObject):
 
         self.history = replace(self.history, past=tuple(map(step, self.history.past)),
                                future=tuple(map(step, self.history.future)))
-
-
-class Rebasing:
-    """The paths of art as seen from another folder. What steps of a history share is done once, and
-    stays shared."""
-
-    def __init__(
-        self, old: Path, new: Path, whole: bool = False, stored: Callable[[Path], str] | None = None
-    ) -> None:
-        """`whole` gives whole paths, `stored` those that it gives; otherwise they are as seen from
-        `new`."""
-        self.old, self.new, self.whole, self.stored = old, new, whole, stored
-        self._paths: dict[str, str] = {}
-        self._clips: dict[int, tuple[Clip, Clip]] = {}
-
-    def path(self, path: str) -> str:
-        """One path."""
-        if path not in self._paths:
-            found = (self.old / path).resolve()
-            moved = not self.old.exists() or (self.new / path).exists()
-            if not self.whole and self.stored is None and not found.exists() and moved:
-                # The folder was renamed, or moved with all that is in it: it lies where the puppet
-                # goes, or nowhere.
-                found = (self.new / path).resolve()
-            self._paths[path] = (self.stored(found) if self.stored is not None else str(found)
-                                 if self.whole
-                                 else _relative(found, self.new))
-        return self._paths[path]
-
-    def puppet(self, puppet: Puppet) -> Puppet:
-        """A puppet with its paths; the same one where none differs."""
-        sheets = tuple(replace(sheet, path=self.path(sheet.path)) for sheet in puppet.sheets)
-        clips = tuple(self._clip(clip) for clip in puppet.clips)
-        states = tuple(self._ruled(state) for state in puppet.states)
-        groups = tuple(self._ruled(group) for group in puppet.groups)
-        made = {"sheets": sheets, "clips": clips, "states": states, "groups": groups}
-        differing = {
-            field: entries for field, entries in made.items()
-            if any(one is not other and one != other
-                   for one, other in zip(entries, getattr(puppet, field),
-            strict=True))
-        }
-        return replace(puppet, **differing) if differing else puppet
-
-    def _ruled(self, owner: Any) -> Any:
-        """A state, group or window with the paths of the props that its while-rules hold."""
-        if not any(rule.shows for rule in owner.rules):
-            return owner
-        return replace(owner, rules=tuple(
-            replace(rule, shows=self.path(rule.shows)) if rule.shows else rule
-            for rule in owner.rules))
-
-    def _clip(self, clip: Clip) -> Clip:
-        known = self._clips.get(id(clip))
-        if known is not None:
-            return known[1]
-        moments = tuple(
-            replace(moment, file=self.path(moment.file)) if moment.file else moment
-            for moment in clip.moments
-        )
-        windows = tuple(self._ruled(window) for window in clip.windows)
-        same = moments == clip.moments and windows == clip.windows
-        made = clip if same else replace(clip, moments=moments, windows=windows)
-        self._clips[id(clip)] = (clip, made)
-        return made
-
-
-def _relative(path: Path, folder: Path) -> str:
-    """A path as seen from a folder, with as many `..` as it takes."""
-    path, folder = path.resolve(), folder.resolve()
-    ups = 0
-    base = folder
-    while not path.is_relative_to(base):
-        base = base.parent
-        ups += 1
-    return str(Path(*[".."] * ups, path.relative_to(base)).as_posix())

@@ -23,6 +23,7 @@ from ...logs import LOG
 from ..widgets.timers import timer
 from .booths import Booths
 from .document import Document
+from .files.rebasing import Rebasing
 from .files.takes_to_write import TakesToWrite, new_file, takes_to_write, title_of
 from .work.takes_process import TakesProcess
 
@@ -63,6 +64,9 @@ class KeptTakes(QObject):
         """The edit after which they were run."""
         self.references = References.opened(document.puppet, {})
         """What each take is compared with: the puppet as it was opened, or as it was accepted."""
+        self._references_in: dict[str, References] = {}
+        """The references of the skins that are not on show, by file name."""
+        self._worn = ""
         self._given: set[int] = set()
         """The numbers of those that the process knows."""
         self._files: dict[str, Take] = {}
@@ -84,6 +88,8 @@ class KeptTakes(QObject):
         document.takes_changed.connect(self._edited)
         document.takes_changed.connect(self.changed)
         document.replaced.connect(self._another)
+        document.skin_changed.connect(self._in_other_skin)
+        document.rebased.connect(self._rebased)
 
     # What is kept ---------------------------------------------------------------------------------
 
@@ -217,8 +223,32 @@ class KeptTakes(QObject):
         self.outcomes, self.rates, self.rates_for, self.trouble = {}, {}, "", ""
         self._fresh, self.edit_name, self._ran_with = True, "", (None, None)
         self.references = References.opened(self.document.puppet, self._worlds())
+        self._references_in, self._worn = {}, ""
         self._edited()
         self.changed.emit()
+
+    def _in_other_skin(self) -> None:
+        """Another skin is no edit: its takes are compared with what was run in it before."""
+        shown = self.document.wearing.shown
+        if shown == self._worn:
+            return
+        self._references_in[self._worn] = self.references
+        self._worn = shown
+        self.references = self._references_in.get(shown) or References.opened(
+            self.document.puppet, self._worlds())
+        self._fresh, self._given = True, set()
+        self._settle.start()
+
+    def _rebased(self, rebasing: Rebasing) -> None:
+        """Where the puppet lies is nothing that takes differ in: what they are compared with names
+        its files from there too."""
+        def there(references: References) -> References:
+            return replace(references, known=tuple([
+                replace(each, puppet=rebasing.puppet(each.puppet)) for each in references.known]))
+
+        self.references = there(self.references)
+        self._references_in = {name: there(each) for name, each in self._references_in.items()}
+        self._fresh, self._given = True, set()
 
     def _edited(self) -> None:
         # What other rates came to was of the puppet before.
@@ -288,9 +318,10 @@ class KeptTakes(QObject):
         self._number += 1
         self.busy, self.seconds = True, 0.0
         step = self.document.history.past[-1]
-        if (step.puppet, step.worlds) != self._ran_with:
+        now = (self.document.puppet, step.worlds)
+        if now != self._ran_with:
             # Keeping a take, or promising something, changes nothing of how they run.
-            self.edit_name, self._ran_with = step.name, (step.puppet, step.worlds)
+            self.edit_name, self._ran_with = step.name, now
         self._rates_asked = self.rates_for
         numbers = {name: self.references.number_of(take) for name, take in takes.items()}
         known = set() if self._fresh else self._given

@@ -23,7 +23,8 @@ from .files import Files
 RECENT = "recent"
 """Stands in a menu for the puppets that were worked on."""
 PUPPET_MENU = (
-    "New puppet", "Open…", "Open the demo", RECENT, "", "Save", "Save as…", "", "Undo", "Redo", "",
+    "New puppet", "Open…", "Open the demo", RECENT, "", "Save", "Save as…", "",
+    "Another skin…", "", "Undo", "Redo", "",
     *WORDS.values(), "",
     "Keys of this page", "Quit",
 )
@@ -58,6 +59,7 @@ class Views(NamedTuple):
     fill_with_booth: Callable[[], object]
     ask_why: Callable[[], object]
     show_keys: Callable[[], object]
+    another_skin: Callable[[], object]
 
 
 class Actions(QObject):
@@ -87,6 +89,7 @@ class Actions(QObject):
             ("New puppet", "Ctrl+N", files.new), ("Open…", "Ctrl+O", files.open),
             ("Save", "Ctrl+S", files.save), ("Save as…", "Ctrl+Shift+S", files.save_as),
             ("Undo", "Ctrl+Z", document.undo), ("Redo", "Ctrl+Shift+Z", document.redo),
+            ("Another skin…", "", views.another_skin),
             ("Open the demo", "", files.open_demo), ("Quit", "Ctrl+Q", views.close),
             *self._of_takes(files, exporting),
             ("Booth fills the window", "F11", views.fill_with_booth),

@@ -275,10 +275,11 @@ class Files(QObject):
     def drop_edits(self) -> None:
         """Count the puppet as saved as it is: nothing will be asked about it."""
         self.document.saved, self.document.saved_worlds = (
-            self.document.puppet,
+            self.document.bare_puppet,
             self.document.history.worlds,
         )
         self.document.saved_takes = self.document.history.takes
+        self.document.saved_skins = self.document.history.skins
 
     def may_close(self) -> bool:
         """Whether the window may close now; if not, it is asked about and closes after the

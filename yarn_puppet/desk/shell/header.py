@@ -58,6 +58,7 @@ class Header(QWidget):
         self._add_time(row)
         document.puppet_changed.connect(self.refresh)
         document.world_changed.connect(self.refresh)
+        document.skin_changed.connect(self.refresh)
         player.state_changed.connect(self.refresh)
         player.moved.connect(self._show_tick)
         self.refresh()
@@ -70,6 +71,11 @@ class Header(QWidget):
         self.puppet.setObjectName("puppet menu")
         self.puppet.setToolTip("New, open, save, undo")
         row.addWidget(self.puppet)
+        self.skin = PillButton("skin", size=13.5)
+        self.skin.setCheckable(False)
+        self.skin.setObjectName("skin menu")
+        self.skin.setToolTip("The skin on show. The graph and the wiring are everyone's")
+        row.addWidget(self.skin)
         row.addSpacing(22)
         self.pages: dict[str, PillButton] = {}
         for name in pages:
@@ -162,6 +168,11 @@ class Header(QWidget):
         self.puppet.setText(f"{self.document.puppet.name}{' •' if self.document.unsaved else ''} ▾")
         self.puppet.setAccessibleName(f"puppet: {self.document.puppet.name}")
         self.puppet.updateGeometry()
+        skin, wearing = self.document.skin, self.document.wearing
+        self.skin.setVisible(bool(self.document.skins or wearing.problems))
+        self.skin.setText(f"in {skin.name} ▾" if skin is not None else "no skin ▾")
+        self.skin.setAccessibleName(f"skin: {skin.name if skin is not None else 'none'}")
+        self.skin.updateGeometry()
         self.undo.setEnabled(history.undo_name is not None)
         self.undo.setToolTip(f"Undo {history.undo_name} (Ctrl+Z)"
                              if history.undo_name else "Nothing to undo")
@@ -196,7 +207,8 @@ class Header(QWidget):
     def _fit(self) -> None:
         """Where there is too little room the pages move together, then the program's own name
         goes."""
-        pills = [*self.pages.values(), self.puppet, self.take, self.speed, self.rate, self.keys]
+        pills = [*self.pages.values(), self.puppet, self.skin, self.take, self.speed, self.rate,
+                 self.keys]
         for tight, title in ((False, True), (True, True), (True, False)):
             for pill in pills:
                 pill.make_tight(tight)

@@ -25,6 +25,7 @@ from ..session.snag_list import SnagList
 
 if TYPE_CHECKING:
     from ..clips.incoming.bringing_in import BringingIn
+    from ..clips.incoming.skin_art import SkinArt
     from ..handoff.desk import HandOffDesk
     from ..handoff.wire_desk import WireDesk
 
@@ -39,6 +40,7 @@ class Desk(Protocol):
     sources: Sources
     sounds: Sounds
     snags: SnagList
+    skin_art: SkinArt
     pads: Pads
     booths: Booths
     kept: KeptTakes
@@ -59,7 +61,8 @@ class Desk(Protocol):
 def _clips(desk: Desk) -> QWidget:
     from ..clips.page import ClipsPage
 
-    page = ClipsPage(desk.document, desk.art, desk.settings, desk.sources, desk.sounds, desk.snags)
+    page = ClipsPage(desk.document, desk.art, desk.settings, desk.sources, desk.sounds, desk.snags,
+                     desk.skin_art)
     page.bringing.sheet_made.connect(lambda sheet: desk.show_page("Clips"))
     return page
 

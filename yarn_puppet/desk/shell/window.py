@@ -19,6 +19,7 @@ from ...demo import DEMO_FOLDER
 from ..booth.booth_view import BoothView
 from ..booth.sounds import Sounds
 from ..booth.ways_out import WaysOut
+from ..clips.incoming.skin_art import SkinArt
 from ..pads.pads import Pads
 from ..pictures.art import Art
 from ..session.art.sources import Sources
@@ -49,6 +50,7 @@ from .others import Others
 from .pages import PAGES
 from .place import remember, restore
 from .recovery import Recovery
+from .skin_menu import SkinMenu
 
 if TYPE_CHECKING:
     from ..handoff.desk import HandOffDesk
@@ -75,6 +77,8 @@ class Window(QMainWindow):
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
         self.sounds = Sounds()
+        self.skin_art = SkinArt(self.document, self.art, self.settings, self)
+        self.skin_menu = SkinMenu(self, self.document, self.skin_art)
         self.files = Files(self, self.document, self.booths, self.kept, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
         self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings,
@@ -103,7 +107,8 @@ class Window(QMainWindow):
         self._lay_out()
         self.commands = Actions(
             self, self.document, self.player, self.files, self.exporting, self.appearance,
-            Views(self.close, self.show_page, self.fill_with_booth, self.ask_why, self.show_keys),
+            Views(self.close, self.show_page, self.fill_with_booth, self.ask_why, self.show_keys,
+                  self.skin_art.ask_another),
             PAGES)
         self._connect()
         restore(self, self.settings)
@@ -137,6 +142,8 @@ class Window(QMainWindow):
             button.clicked.connect(
                 lambda _=False, button=button, names=names: self.header.menu_at(
                     button, self.commands.menu(names)))
+        self.header.skin.clicked.connect(
+            lambda _=False: self.header.menu_at(self.header.skin, self.skin_menu.actions()))
 
     # Layout ---------------------------------------------------------------------------------------
 

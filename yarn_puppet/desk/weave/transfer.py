@@ -24,7 +24,8 @@ from ...core.formats.puppet_file import puppet_bytes, puppet_from
 from ...core.model.puppet import Puppet
 from ...core.rules.copying import Answer, Clash, Key, clashes, pasted
 from ...core.rules.parcels import parcel_of
-from ..session.document import Document, Rebasing
+from ..session.document import Document
+from ..session.files.rebasing import Rebasing
 from ..widgets import theme
 from ..widgets.asking import complain
 from ..widgets.buttons import PillButton

@@ -22,6 +22,7 @@ from ...session.work.job import Job
 from ...widgets.asking import Answer, ask, complain
 from ...widgets.dialogs import choose_file, choose_folder
 from .reader import PictureReader, Read, Unread
+from .skin_art import SkinArt
 from .strips import LookedAt, looked_at, strips_added, width_together
 
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
@@ -45,6 +46,8 @@ class BringingIn(QObject):
         self.reader.progressed.connect(self.progressed)
         self.to_cut: tuple[str, ...] = ()
         """The sheets that came in with the one that is being cut: they are next."""
+        self.for_skin: SkinArt | None = None
+        """Takes what comes in while a skin is on show."""
         self.looking = Job(self)
         self.looking.progressed.connect(self.progressed)
 
@@ -129,12 +132,15 @@ class BringingIn(QObject):
         at."""
         # A file that was given twice comes in once.
         read = list({each.path.resolve(): each for each in read}.values())
+        if self.for_skin is not None and self.document.skin is not None and read:
+            self.for_skin.match(read, self.document.wearing.shown)
+            read = []
         strips = [each for each in read if each.frames and self._known(each) is None]
         if strips:
             width = width_together(strips)
             self.looking.start(strips, lambda each: looked_at(each, width),
                                lambda looked: self._come_in(read, looked))
-        else:
+        elif read:
             self._come_in(read, [])
         wrong = [each.words for each in unread if not each.large]
         wrong += [words for each in read for words in each.left_out]

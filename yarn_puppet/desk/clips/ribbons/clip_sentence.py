@@ -16,6 +16,7 @@ from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
 from ..clip_desk import ClipDesk
+from ..skin_sentence import own_parts
 
 Does = Callable[[str], None]
 """Does what a name stands for: one of `ACTS`, or what the page itself does."""
@@ -83,6 +84,7 @@ def _one(document: Document, desk: ClipDesk, clip: Clip, does: Does) -> list[Par
         Token(clip.faces, theme.MOSS, name="faces", tip="The side the art looks to",
               field=choice_field(clip.faces, [("right", "right"), ("left", "left")],
                                  lambda side: change("change facing of art", faces=side))),
+        *own_parts(document, clip.id),
         Token("mirrored copy", theme.WOAD, quiet=True, name="mirrored copy",
               action=lambda: does("mirror"),
               tip="A copy that faces the other way: frames, boxes, anchors and events"),

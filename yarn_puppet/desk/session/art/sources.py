@@ -56,6 +56,7 @@ class Sources(QObject):
         art.arrived.connect(self.changed)
         document.puppet_changed.connect(self._puppet_changed)
         document.replaced.connect(self._replaced)
+        document.skin_changed.connect(self._look_again)
         self._puppet_changed()
 
     @property
@@ -96,9 +97,12 @@ class Sources(QObject):
         self._files.forget()
         self._gone.clear()
         self._jobs.clear()
+        self._look_again()
+
+    def _look_again(self) -> None:
+        """What was redrawn while nobody looked, or while another skin was on show, is followed."""
         marked = {frame.cell.sheet for clip in self.document.puppet.clips
                   for frame in clip.frames if frame.mark}
-        # The art may have been redrawn while nobody looked.
         self._unchecked = {sheet.id for sheet in self.document.puppet.sheets if sheet.id in marked}
         if self._unchecked:
             self._opened.start()
@@ -172,7 +176,7 @@ class Sources(QObject):
 
     def _shown(self, sheet: str) -> tuple[Old, ...]:
         """What frames show of a sheet, now and in the steps that were undone."""
-        steps = (self.document.puppet, *(step.puppet for step in self.document.history.future))
+        steps = (self.document.puppet, *self.document.future_puppets)
         return tuple(dict.fromkeys(each for puppet in steps for each in shown_of(puppet, sheet)))
 
     def _on_read(self, outcome: _Outcome) -> None:
@@ -208,7 +212,7 @@ class Sources(QObject):
 
     def _follow(self, sheet: Sheet, outcome: _Outcome, drawing: Drawing) -> None:
         puppets = [marked(each, sheet.id, outcome.old) for each in (
-            self.document.puppet, *(step.puppet for step in self.document.history.future))]
+            self.document.puppet, *self.document.future_puppets)]
         found = recut(puppets[0], drawing)
         fresh = found.fresh
         if outcome.opened:

@@ -149,7 +149,7 @@ class OwnFiles(QObject):
             self.changed.emit(theirs._replace(value=None, problem=value, taken=False))
             return
         if path == self.document.path:
-            self.document.edit(TAKEN, value)
+            self.document.edit_skins(TAKEN, {}, value)
             self.document.saved = value
         elif path.name.endswith(TAKE):
             self.kept.take_theirs(path, value)
@@ -195,7 +195,7 @@ class OwnFiles(QObject):
     def _known(self, path: Path) -> tuple[Any, Any]:
         """A file as it was when it was read or written last, and as this desk has it now."""
         if path == self.document.path:
-            return self.document.saved, self.document.puppet
+            return self.document.saved, self.document.bare_puppet
         if path.name.endswith(TAKE):
             return self.kept.known(path), self.kept.takes.get(path.name)
         known = self._worlds.get(path)

@@ -36,10 +36,10 @@ def title_of(file: str) -> str:
 def new_file(name: str, puppet: str, folder: Path | None, taken: Collection[str]) -> str:
     """A file name for a take of the puppet of this file name: one that no file of the folder has,
     whosever it is."""
-    whose = f".{_stem(puppet.removesuffix(PUPPET_SUFFIX))}" if puppet else ""
+    whose = f".{file_stem(puppet.removesuffix(PUPPET_SUFFIX))}" if puppet else ""
     there = {*taken, *([each.name for each in folder.glob(f"*{SUFFIX}")]
                        if folder is not None else [])}
-    stem = _stem(name) or "take"
+    stem = file_stem(name) or "take"
     file, number = f"{stem}{whose}{SUFFIX}", 2
     while file in there:
         file, number = f"{stem}_{number}{whose}{SUFFIX}", number + 1
@@ -83,5 +83,6 @@ def _may_write(path: Path, take: Take, known: Mapping[Path, Take]) -> bool:
     return before is not None and before.puppet in ("", take.puppet)
 
 
-def _stem(name: str) -> str:
+def file_stem(name: str) -> str:
+    """What a file for something of this name is called, without how it ends."""
     return sub(r"[^\w-]+", "_", name.lower()).strip("_")[:80]

@@ -15,7 +15,7 @@ from .known_patterns import kept_folder, known_patterns
 def keep_as_pattern(document: Document, nodes: Collection[str] = ()) -> None:
     """Keep some states and groups, or all, under a name that no pattern has; what became of it is
     told."""
-    puppet = document.puppet
+    puppet = document.bare_puppet
     named = next((found for id in nodes if (found := puppet.node(id)) is not None), None)
     name = free_pattern_name(named.name.casefold() if named is not None else puppet.name)
     pattern = pattern_of(puppet, name, nodes)
