@@ -313,4 +313,4 @@ def skins(draw: some.DrawFn, puppet: Puppet) -> Skin:
             windows if "windows" in own else ()))
     numbers = (MoverNumber("walk_speed", 77.0),) if draw(some.booleans()) else ()
     return Skin(name="other", puppet="some.puppet.json", sheets=sheets, clips=tuple(clips),
-                mover=numbers)
+                numbers=numbers)

@@ -212,7 +212,7 @@ class Undressed(Case):
         before = dressed(puppet, Skin())
         after = replace(before, mover=replace(before.mover, walk_speed=12.0, jump="attack"))
         made, skin = undressed(puppet, Skin(), before, after)
-        self.assertEqual(skin.mover, (MoverNumber("walk_speed", 12.0),))
+        self.assertEqual(skin.numbers, (MoverNumber("walk_speed", 12.0),))
         self.assertEqual((made.mover.walk_speed, made.mover.jump),
                          (puppet.mover.walk_speed, "attack"))
 
@@ -267,10 +267,10 @@ class Files(Case):
         wrong = [
             ({"format": 2}, "a newer one wrote it"),
             ({"clips": [{"clip": "a"}, {"clip": "a"}]}, "a twice"),
-            ({"mover": [{"name": "wings", "value": 1}]}, "found wings"),
-            ({"mover": [{"name": "left", "value": 1}]}, "found left"),
-            ({"mover": [{"name": "width", "value": 0}]}, "mover[0].value"),
-            ({"mover": [{"name": "health", "value": 1.5}]}, "mover[0].value"),
+            ({"numbers": [{"name": "wings", "value": 1}]}, "found wings"),
+            ({"numbers": [{"name": "left", "value": 1}]}, "found left"),
+            ({"numbers": [{"name": "width", "value": 0}]}, "numbers[0].value"),
+            ({"numbers": [{"name": "health", "value": 1.5}]}, "numbers[0].value"),
             ({"clips": [{"clip": "a", "own": ["wings"]}]}, "wings"),
             ({"clips": [{"clip": "a", "frames": [
                 {"cell": {"sheet": "s", "x": 0, "y": 0, "width": 0, "height": 1}}]}]},

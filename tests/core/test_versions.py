@@ -20,11 +20,13 @@ from tests.helpers import Case, demo_puppet
 from tests.random_puppets import Shaker
 from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.puppet_file import checked, load_puppet, save_puppet
+from yarn_puppet.core.formats.skin_file import load_skin, save_skin
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.versions.differing import puppets_differ
+from yarn_puppet.core.model.skin import MoverNumber
+from yarn_puppet.core.versions.differing import puppets_differ, skins_differ
 from yarn_puppet.core.versions.merging import merged
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE
 
@@ -147,6 +149,31 @@ class Merging(Case):
         self.assertEqual(set(merged(base, ours, theirs).value.promises), {*base.promises, *promise})
         self.assertEqual(merged(base, replace(base, ticks=999), replace(base, ticks=998)).conflicts,
                          ("ticks: 999 here, 998 there",))
+
+    def test_skins(self) -> None:
+        base = load_skin(DEMO_FOLDER / "tamsin.skin.json")
+        walk, *others = base.clips
+        slower = replace(walk, own=("durations",), frames=tuple(
+            replace(frame, duration=150.0) for frame in walk.frames))
+        ours = replace(base, clips=(slower, *others))
+        theirs = replace(base, clips=(replace(walk, faces="left"), *others),
+                         numbers=(MoverNumber("walk_speed", 50.0),))
+        found = merged(base, ours, theirs)
+        self.assertEqual(found.conflicts, ())
+        self.assertEqual(found.value, replace(
+            theirs, clips=(replace(slower, faces="left"), *others)))
+        self.assertEqual([each.words for each in skins_differ(base, theirs)], [
+            "clip idle changed: faces right → left",
+            "number of the mover walk_speed changed: value 96 → 50"])
+        with tempfile.TemporaryDirectory() as folder:
+            paths = [Path(folder) / name for name in ("base", "ours", "theirs")]
+            for path, skin in zip(paths, (base, ours, theirs), strict=True):
+                save_skin(skin, path)
+            self.assertEqual(typed("merge", *map(str, paths)), (0, "", ""))
+            self.assertEqual(load_skin(paths[1]), found.value)
+            code, out, _ = typed("diff", str(paths[0]), str(paths[2]))
+            self.assertEqual((code, "walk_speed" in out), (1, True))
+            self.assertEqual(typed("format", str(paths[0]))[0], 0)
 
     def test_where_there_are_conflicts_nothing_is_written(self) -> None:
         with tempfile.TemporaryDirectory() as name:

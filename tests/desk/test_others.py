@@ -10,7 +10,9 @@ from msgspec.structs import replace
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.booth_file import load_booth, save_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
+from yarn_puppet.core.formats.skin_file import load_skin, save_skin
 from yarn_puppet.core.formats.take_file import load_take, save_take
+from yarn_puppet.core.model.edits.frames.frames import frame_changed
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.demo import DEMO_FOLDER
 from yarn_puppet.desk.session.files.own_files import OwnFiles
@@ -144,6 +146,38 @@ class Others(DeskCase):
         save_booth(replace(load_booth(booth), start_x=50.0), booth)
         self.hand.token(self.notice(booth), "take theirs")
         self.assertEqual(self.window.booths.world.start_x, 50.0)
+
+    def test_skins_too(self) -> None:
+        file = self.home / "tamsin.skin.json"
+        for path in DEMO_FOLDER.glob("tamsin*"):
+            shutil.copy(path, self.home)
+        self.hand.until(lambda: "tamsin.skin.json" in self.window.document.skins, "the skin")
+        document = self.window.document
+        document.wear("tamsin.skin.json")
+        save_skin(replace(load_skin(file), name="Tam"), file)
+        self.hand.until(lambda: "name Tamsin → Tam" in self.said(file), "what they changed")
+        self.assertEqual(document.skin.name, "Tam")
+        self.assertFalse(document.unsaved)
+        document.edit("change duration",
+                      lambda now: frame_changed(now, "walk", 0, duration=99.0))
+        save_skin(replace(load_skin(file), name="Tess"), file)
+        self.hand.until(lambda: "you have changed it too" in self.said(file), "the question")
+        self.hand.token(self.notice(file), "take theirs")
+        self.assertEqual((document.skin.name, document.unsaved), ("Tess", False))
+        document.undo()
+        self.assertEqual(document.puppet.clip("walk").frames[0].duration, 99.0)
+
+    def test_the_puppet_is_taken_under_the_skin_on_show(self) -> None:
+        for path in DEMO_FOLDER.glob("tamsin*"):
+            shutil.copy(path, self.home)
+        self.window.files.load(self.own)
+        document = self.window.document
+        document.wear("tamsin.skin.json")
+        skin = document.skin
+        self.theirs("Stroll")
+        self.notice()
+        self.assertEqual(document.puppet.state("walk_state").name, "Stroll")
+        self.assertEqual((document.skin, document.unsaved), (skin, False))
 
     def test_saved_into_a_folder_that_was_renamed_the_art_is_found_there(self) -> None:
         sheets = [sheet.path for sheet in self.puppet.sheets]

@@ -1,4 +1,4 @@
-"""`yarn-puppet diff`, `merge` and `format`: versions of puppets and takes, fit to be git's
+"""`yarn-puppet diff`, `merge` and `format`: versions of puppets, takes and skins, fit to be git's
 drivers."""
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from .exit_codes import FOUND_ERRORS, OK
 
 if TYPE_CHECKING:
     from ..core.model.puppet import Puppet
+    from ..core.model.skin import Skin
     from ..core.model.take import Take
 
 EMPTY = Path(os.devnull)
@@ -24,14 +25,16 @@ either side."""
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Their arguments."""
     differing = commands.add_parser(
-        "diff", help="what differs between two puppets or takes, in words; exit 1 if anything does"
+        "diff",
+        help="what differs between two puppets, takes or skins, in words; exit 1 if anything does",
     )
     differing.add_argument("files", type=Path, nargs="+", metavar="FILE",
                            help="OLD NEW; or what git gives to a driver")
     differing.set_defaults(command=differ)
     merging = commands.add_parser(
         "merge",
-        help="three versions of a puppet or a take as one, by id; exit 1 where that cannot be",
+        help="three versions of a puppet, a take or a skin as one, by id; exit 1 where that "
+             "cannot be",
     )
     merging.add_argument("base", type=Path, metavar="BASE",
                          help="the version that both began from")
@@ -43,9 +46,10 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
                          help="where to write the merged version")
     merging.set_defaults(command=merge)
     formatting = commands.add_parser("format",
-                                     help="write puppets, takes and booths as the desk writes them")
+                                     help="write puppets, takes, skins and booths as the desk "
+                                          "writes them")
     formatting.add_argument("files", type=Path, nargs="+", metavar="FILE",
-                            help="puppets, takes and booths: written in place")
+                            help="puppets, takes, skins and booths: written in place")
     formatting.set_defaults(command=format_files)
 
 
@@ -54,7 +58,8 @@ def differ(options: argparse.Namespace) -> int:
     something differs."""
     from ..core.formats.errors import FileProblem
     from ..core.model.puppet import Puppet
-    from ..core.versions.differing import puppets_differ, takes_differ
+    from ..core.model.skin import Skin
+    from ..core.versions.differing import puppets_differ, skins_differ, takes_differ
 
     by_git = len(options.files) == GIT_DIFF
     if not by_git and len(options.files) != 2:
@@ -66,9 +71,10 @@ def differ(options: argparse.Namespace) -> int:
         print(f"{name}: {'added' if one == EMPTY else 'removed'}")
         return OK
     old, new = read(one), read(other)
-    if isinstance(old, Puppet) != isinstance(new, Puppet):
+    if type(old) is not type(new):
         raise FileProblem(other, "", "is of another kind than the first file")
-    found = puppets_differ(old, new) if isinstance(old, Puppet) else takes_differ(old, new)  # type: ignore[arg-type]
+    differ = {Puppet: puppets_differ, Skin: skins_differ}.get(type(old), takes_differ)
+    found = differ(old, new)  # type: ignore[operator]  # each is given its own kind
     if name is not None and found:
         print(f"{name}:")
     for each in found:
@@ -80,8 +86,10 @@ def merge(options: argparse.Namespace) -> int:
     """Do it; gives the exit code. Nothing is written where there are conflicts."""
     from ..core.formats.errors import FileProblem
     from ..core.formats.puppet_file import save_puppet
+    from ..core.formats.skin_file import save_skin
     from ..core.formats.take_file import save_take
     from ..core.model.puppet import Puppet
+    from ..core.model.skin import Skin
     from ..core.versions.merging import merged
 
     base, ours, theirs = (read(each) for each in (options.base, options.ours, options.theirs))
@@ -95,6 +103,8 @@ def merge(options: argparse.Namespace) -> int:
     out = options.out or options.ours
     if isinstance(found.value, Puppet):
         save_puppet(found.value, out)
+    elif isinstance(found.value, Skin):
+        save_skin(found.value, out)
     else:
         save_take(found.value, out)
     return OK
@@ -112,31 +122,34 @@ def format_files(options: argparse.Namespace) -> int:
     return OK
 
 
-def read(path: Path) -> Puppet | Take:
-    """The puppet or the take in a file, whatever its name: git gives names of its own. Raises
+def read(path: Path) -> Puppet | Take | Skin:
+    """The puppet, take or skin in a file, whatever its name: git gives names of its own. Raises
     FileProblem."""
+    from ..core.formats.errors import read_json
     from ..core.formats.puppet_file import load_puppet
+    from ..core.formats.skin_file import SUFFIX, load_skin
     from ..core.formats.take_file import load_take
 
-    return load_take(path) if _is_take(path) else load_puppet(path)
+    found: Any = read_json(path, dict[str, Any])
+    if "ticks" in found:
+        return load_take(path)
+    # Whose it is a take says too, a puppet never.
+    is_skin = path.name.endswith(SUFFIX) or "puppet" in found
+    return load_skin(path) if is_skin else load_puppet(path)
 
 
 def text_of(path: Path) -> bytes:
     """A file as the desk writes it. Raises FileProblem."""
     from ..core.formats.booth_file import SUFFIX, booth_bytes, load_booth
     from ..core.formats.puppet_file import checked_bytes
+    from ..core.formats.skin_file import checked_bytes as checked_skin_bytes
     from ..core.formats.take_file import take_bytes
     from ..core.model.puppet import Puppet
+    from ..core.model.skin import Skin
 
     if path.name.endswith(SUFFIX):
         return booth_bytes(load_booth(path))
     value = read(path)
+    if isinstance(value, Skin):
+        return checked_skin_bytes(value, path)
     return checked_bytes(value, path) if isinstance(value, Puppet) else take_bytes(value)
-
-
-def _is_take(path: Path) -> bool:
-    """Whether a file holds a take: told by what is in it."""
-    from ..core.formats.errors import read_json
-
-    found: Any = read_json(path, dict[str, Any])
-    return "ticks" in found

@@ -32,7 +32,7 @@ def skin_from(raw: bytes, path: Path | str = "skin") -> Skin:
 def skin_bytes(skin: Skin) -> bytes:
     """A skin as the text of its file."""
     made: dict[str, Any] = {"format": skin.format, **said_of(as_read(skin))}
-    return laid_out(made, ONE_A_LINE | {"mover"})
+    return laid_out(made, ONE_A_LINE | {"numbers"})
 
 
 def checked_bytes(skin: Skin, path: Path) -> bytes:
@@ -74,14 +74,14 @@ def checked(skin: Skin, path: Path | str) -> Skin:
     """
     unique(path, "sheets", [sheet.id for sheet in skin.sheets])
     unique(path, "clips", [each.clip for each in skin.clips])
-    unique(path, "mover", [each.name for each in skin.mover])
+    unique(path, "numbers", [each.name for each in skin.numbers])
     for number, each in enumerate(skin.clips):
         unique(path, f"clips[{number}]", [
             *(moment.id for moment in each.moments), *(window.id for window in each.windows)])
         unique(path, f"clips[{number}].own", list(each.own))
-    for number, each_number in enumerate(skin.mover):
+    for number, each_number in enumerate(skin.numbers):
         if each_number.name not in NUMBERS:
-            raise FileProblem(path, f"mover[{number}].name",
+            raise FileProblem(path, f"numbers[{number}].name",
                               f"expected a number of the mover ({', '.join(NUMBERS)}), found "
                               f"{each_number.name}")
         try:
@@ -90,6 +90,6 @@ def checked(skin: Skin, path: Path | str) -> Skin:
                 value = int(value)
             msgspec.convert({each_number.name: value}, Mover)
         except msgspec.ValidationError as error:
-            raise FileProblem(path, f"mover[{number}].value",
+            raise FileProblem(path, f"numbers[{number}].value",
                               str(error).partition(" - at")[0]) from None
     return skin

@@ -110,7 +110,7 @@ def hand_off(
         "renamed": [{"kind": rename.kind, "name": rename.name, "instead": rename.instead}
                     for rename in dict.fromkeys(renames)],
         **({"unsaid": list(unsaid)} if unsaid else {}),
-        **({"skins": [{"name": worn.name, "mover": {each.name: each.value for each in skin.mover}}
+        **({"skins": [{"name": worn.name, "mover": {each.name: each.value for each in skin.numbers}}
                       for worn, skin in zip(whole.skins, skins, strict=True)]} if skins else {}),
     }
     files[f"{name}{MANIFEST}"] = msgspec.json.format(

@@ -58,7 +58,7 @@ class Skin(Value, frozen=True):
     puppet: Annotated[str, Meta(max_length=255)] = ""
     sheets: tuple[Sheet, ...] = ()
     clips: tuple[SkinClip, ...] = ()
-    mover: tuple[MoverNumber, ...] = ()
+    numbers: tuple[MoverNumber, ...] = ()
 
     def clip(self, id: str) -> SkinClip | None:
         """What it has for the clip of this id, or None."""

@@ -52,7 +52,7 @@ class Dressing:
         return replace(
             puppet, clips=tuple(clips) if own else puppet.clips,
             sheets=(*puppet.sheets, *skin.sheets) if skin.sheets else puppet.sheets,
-            mover=with_numbers(puppet.mover, skin.mover) if skin.mover else puppet.mover)
+            mover=with_numbers(puppet.mover, skin.numbers) if skin.numbers else puppet.mover)
 
 
 def settled(skin: Skin, puppet: Puppet) -> Skin:

@@ -64,7 +64,7 @@ def undressed(
         "clips": tuple(sorted((each for each in mine.values()
                                if each.clip not in gone and (each.frames or each.own)),
                               key=lambda each: order.get(each.clip, len(order)))),
-        "mover": _numbers(puppet, skin, before, after)})
+        "numbers": _numbers(puppet, skin, before, after)})
     made = _with(puppet, {
         **{name: getattr(after, name) for name in Puppet.__struct_fields__
            if name not in ("clips", "sheets", "mover")},
@@ -158,7 +158,7 @@ def _sheets(puppet: Puppet, skin: Skin, after: Puppet, clips: list[Clip]) -> tup
 
 
 def _numbers(puppet: Puppet, skin: Skin, before: Puppet, after: Puppet) -> tuple[MoverNumber, ...]:
-    own = {each.name: each for each in skin.mover}
+    own = {each.name: each for each in skin.numbers}
     for name in NUMBERS:
         now = getattr(after.mover, name)
         if now != getattr(before.mover, name):

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from ..model.puppet import Puppet
+from ..model.skin import Skin
 from ..model.take import Take
 from .parts import KIND, by_id, fields_of, said_name, said_value
 
@@ -30,17 +31,28 @@ class EntryDifference(NamedTuple):
 
 def puppets_differ(old: Puppet, new: Puppet) -> list[EntryDifference]:
     """How two puppets differ; what has the same id is the same thing, whatever it is called."""
+    return _differ("puppet", old, new, old, new)
+
+
+def skins_differ(old: Skin, new: Skin) -> list[EntryDifference]:
+    """How two skins differ; clips are called by the ids that the puppet has them under."""
+    return _differ("skin", old, new, Puppet(), Puppet())
+
+
+def _differ(
+    what: str, before: Any, after: Any, old: Puppet, new: Puppet
+) -> list[EntryDifference]:
     found: list[EntryDifference] = []
     plain: list[str] = []
-    for field in fields_of(new):
-        one, other = getattr(old, field), getattr(new, field)
+    for field in fields_of(after):
+        one, other = getattr(before, field), getattr(after, field)
         if one == other:
             continue
         if field in KIND:
             found += _entries(field, one, other, old, new)
         else:
             plain += _field(field, one, other, old, new)
-    return [*([EntryDifference("changed", "puppet", new.name, tuple(plain))] if plain else []),
+    return [*([EntryDifference("changed", what, after.name, tuple(plain))] if plain else []),
             *found]
 
 

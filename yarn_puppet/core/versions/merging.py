@@ -17,12 +17,14 @@ from msgspec.structs import replace
 from ..engine.compiling.puppets import compile_puppet
 from ..formats.errors import FileProblem
 from ..formats.puppet_file import checked
+from ..formats.skin_file import checked as checked_skin
 from ..model.puppet import Puppet
+from ..model.skin import Skin
 from ..model.take import Take
 from ..snags.references import unresolved_references
 from .parts import KIND, by_id, fields_of, said_name, said_value
 
-Value = TypeVar("Value", Puppet, Take)
+Value = TypeVar("Value", Puppet, Take, Skin)
 GONE = object()
 
 
@@ -34,12 +36,14 @@ class Merged(NamedTuple):
 
 
 def merged(base: Value, ours: Value, theirs: Value) -> Merged:
-    """Three versions of a puppet, or of a take, as one."""
+    """Three versions of a puppet, a take or a skin as one."""
     merging = _Merging(ours if isinstance(ours, Puppet) else Puppet())
     value = merging.struct(base, ours, theirs, "")
     conflicts = merging.conflicts
     if not conflicts and isinstance(value, Puppet):
         conflicts = _fits(value, ours, theirs)
+    if not conflicts and isinstance(value, Skin):
+        conflicts = _skin_fits(value)
     return Merged(None if conflicts else value, tuple(conflicts))
 
 
@@ -56,6 +60,14 @@ def _fits(value: Puppet, ours: Any, theirs: Any) -> list[str]:
 
     known = lost(ours) | lost(theirs)
     return [said for key, said in lost(value).items() if key not in known]
+
+
+def _skin_fits(skin: Skin) -> list[str]:
+    try:
+        checked_skin(skin, "the merged skin")
+    except FileProblem as problem:
+        return [f"{problem.place}: {problem.expected}"]
+    return []
 
 
 class _Merging:
@@ -84,7 +96,7 @@ class _Merging:
             return self.entries(before, mine, its, name, where)
         if type(base) is type(ours) is type(theirs) and isinstance(ours, msgspec.Struct):
             return self.struct(base, ours, theirs, f"{where} {name.replace('_', ' ')}".strip())
-        if name == "promises":
+        if name in ("promises", "own"):
             return _listed(base, ours, theirs)
         self.conflict(where, name, said_value(name, ours, self.puppet),
                       said_value(name, theirs, self.puppet))

@@ -8,6 +8,7 @@ from typing import Any
 import msgspec
 
 from ..model.puppet import COLLECTIONS, Puppet
+from ..model.skin import MoverNumber, SkinClip
 from ..rules.translate import to_names
 
 KIND: dict[str, str] = {
@@ -16,7 +17,7 @@ KIND: dict[str, str] = {
     "intents": "intent",
     "senses": "sense", "memos": "memo", "thresholds": "threshold", "axes": "axis",
     "moments": "moment",
-    "windows": "window",
+    "windows": "window", "numbers": "number of the mover",
 }
 """What an entry of a field is called."""
 assert {*COLLECTIONS} <= {*KIND}
@@ -27,15 +28,24 @@ def fields_of(value: msgspec.Struct) -> tuple[str, ...]:
     return value.__struct_fields__
 
 
+KEYS: dict[type, str] = {SkinClip: "clip", MoverNumber: "name"}
+"""What takes the place of an id in entries that have none."""
+
+
+def key_of(entry: Any) -> str:
+    """What an entry is known by."""
+    return str(getattr(entry, KEYS.get(type(entry), "id")))
+
+
 def by_id(entries: Any) -> Mapping[str, Any] | None:
     """Entries by their ids; None for what does not consist of entries with ids of their own."""
     if not isinstance(entries, tuple) or not all(
         isinstance(entry, msgspec.Struct) for entry in entries
     ):
         return None
-    if not all("id" in fields_of(entry) for entry in entries):
+    if not all(type(entry) in KEYS or "id" in fields_of(entry) for entry in entries):
         return None
-    found = {entry.id: entry for entry in entries}
+    found = {key_of(entry): entry for entry in entries}
     return found if len(found) == len(entries) else None
 
 
@@ -44,7 +54,7 @@ def said_name(field: str, entry: Any, puppet: Puppet) -> str:
     if field == "transitions":
         names = {node.id: node.name for node in puppet.nodes}
         return f"{names.get(entry.source, entry.source)} → {names.get(entry.target, entry.target)}"
-    return str(getattr(entry, "name", "") or entry.id)
+    return str(getattr(entry, "name", "") or key_of(entry))
 
 
 def said_value(field: str, value: Any, puppet: Puppet) -> str:

@@ -64,6 +64,9 @@ def _what(desk: HandOffDesk) -> list[Part]:
                            tip=tip,
                            action=lambda each=extra, now=on: desk.choose(
                                **{each: not now})))  # type: ignore[misc]
+    skins = [skin.name for skin in desk.document.skins.values()]
+    if skins:
+        parts.append(Word(f"and its skin{'s' * (len(skins) != 1)} {', '.join(skins)}"))
     return parts
 
 

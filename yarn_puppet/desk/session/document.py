@@ -332,6 +332,11 @@ class Document(QObject):
         self.saved, self.saved_skins = moved, self.history.skins
         self.puppet_changed.emit()
 
+    def skin_files(self, path: Path) -> list[Path]:
+        """The files that saving writes, or takes away, of the skins beside a puppet's file."""
+        plan = self._skins_to_write(path, Rebasing(self.folder, path.parent))
+        return [*plan.written, *plan.gone]
+
     def _skins_to_write(self, path: Path, rebasing: Rebasing) -> SkinsToWrite:
         return skins_to_write(
             self.skins, self.wearing.files, path, rebasing, self.path,

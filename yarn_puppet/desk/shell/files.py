@@ -173,8 +173,10 @@ class Files(QObject):
         try:
             takes = self.kept.to_write(path)
             beside = {**self.booths.to_write(path.parent), **takes.files}
+            skins = self.document.skin_files(path)
             for theirs in (
-                self.own.others([*beside, *takes.gone, path]) if self.own is not None else ()
+                self.own.others([*beside, *takes.gone, *skins, path])
+                if self.own is not None else ()
             ):
                 # Another program, or another window, has written it since: nothing is lost unasked.
                 self.ask_about(theirs, lambda: self._write(path, then, protected))
@@ -191,7 +193,7 @@ class Files(QObject):
         self.booths.written()
         self.kept.written(path.parent, takes)
         if self.own is not None:
-            self.own.saved([*beside, path])
+            self.own.saved([*beside, *skins, path])
         self.document.puppet_changed.emit()
         LOG.info("saved %s", path)
         self.settings.folder = str(path.parent)

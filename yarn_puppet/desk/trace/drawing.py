@@ -204,7 +204,8 @@ def _draw_windows(
                   scene.x_of(first), scene.tick_width,
                   area.translated(0, 3) if stretch.earlier else area, most=True)
         return
-    for run in lanes.window_runs(stretch.columns, lane.key, stretch.first, stretch.last):
+    runs = list(lanes.window_runs(stretch.columns, lane.key, stretch.first, stretch.last))
+    for run, after in zip_longest(runs, runs[1:]):
         rect = QRectF(scene.x_of(run.first), area.top() + 1,
                       (run.last + 1 - run.first) * scene.tick_width,
                       area.height() - 2)
@@ -233,6 +234,8 @@ def _draw_windows(
                 painter, rect.right() + 8, rect.center().y() + 4.5,
                 f"startup {count.startup} · active {count.active} · recovery {count.recovery}",
                 theme.font(12, italic=True), theme.QUIET,
+                # What is said of one ends before the next.
+                0 if after is None else max(1, scene.x_of(after.first) - rect.right() - 14),
             )
 
 

@@ -3,6 +3,8 @@ lighting pole."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 from PIL import Image
@@ -25,6 +27,31 @@ POLE, POLE_LIGHT, BRASS = (140, 92, 56, 255), (180, 128, 80, 255), (222, 176, 74
 FLAME, GLOW = (255, 240, 190, 255), (255, 196, 92, 255)
 CANOPY, CANOPY_DARK = (43, 122, 120, 255), (28, 88, 90, 255)
 WOOL = (226, 216, 198, 130)
+
+Colour = tuple[int, int, int, int]
+TAMSIN: dict[str, Colour] = {
+    "COAT": (96, 112, 58, 255), "COAT_LIGHT": (126, 144, 78, 255), "COAT_DARK": (64, 78, 40, 255),
+    "TROUSERS": (92, 74, 62, 255), "TROUSERS_FAR": (66, 53, 46, 255),
+    "BOOT": (58, 52, 60, 255), "BOOT_FAR": (42, 38, 46, 255),
+    "SKIN": (176, 118, 82, 255), "CHEEK": (160, 88, 70, 255), "HAIR": (46, 36, 40, 255),
+    "SCARF": (224, 172, 74, 255), "SCARF_DARK": (176, 124, 44, 255),
+    "HAT": (88, 62, 50, 255), "HAT_BAND": (224, 172, 74, 255), "HAT_LIGHT": (120, 88, 70, 255),
+    "POLE": (96, 84, 82, 255), "POLE_LIGHT": (140, 128, 124, 255),
+    "FLAME": (226, 250, 255, 255), "GLOW": (122, 204, 226, 255),
+    "CANOPY": (150, 58, 74, 255), "CANOPY_DARK": (110, 38, 54, 255),
+}
+"""Tamsin, who lights the lamps of the canal side, in the same wool."""
+
+
+@contextmanager
+def in_colours(colours: Mapping[str, Colour]) -> Iterator[None]:
+    """Another's colours stand in the place of Pell's while something is drawn."""
+    before = {name: globals()[name] for name in colours}
+    globals().update(colours)
+    try:
+        yield
+    finally:
+        globals().update(before)
 
 
 @dataclass(frozen=True)

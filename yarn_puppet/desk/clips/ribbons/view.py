@@ -111,9 +111,16 @@ class Ribbons(DrawnView):
             index if at.x() >= FIRST_THUMB and 0 <= index < len(self.clips[number].frames) else None
         )
 
+    def words(self, clip: Clip) -> str:
+        """The same, and whether the skin on show has nothing drawn for it."""
+        skin = self.document.skin
+        own = skin.clip(clip.id) if skin is not None else None
+        drawn = skin is None or (own is not None and bool(own.frames))
+        return clip_words(clip) if drawn else f"no drawing of its own · {clip_words(clip)}"
+
     def things(self) -> list[Thing]:
         chosen = frozenset(self.desk.chosen_clips)
-        return [Thing(f"clip {clip.name}", clip_words(clip), self.row(number), clip.id in chosen,
+        return [Thing(f"clip {clip.name}", self.words(clip), self.row(number), clip.id in chosen,
                       partial(self.desk.show_clip, clip.id))
                       for number, clip in enumerate(self.clips)]
 
@@ -156,7 +163,7 @@ class Ribbons(DrawnView):
                         2.4 if on_desk and self.hasFocus() else 1.4)
         theme.draw_text(painter, 13, row.y() + 21, clip.name, theme.font(14, strong=True),
                         theme.INK, FIRST_THUMB - 22)
-        theme.draw_text(painter, 13, row.y() + 38, clip_words(clip), theme.font(12), theme.QUIET,
+        theme.draw_text(painter, 13, row.y() + 38, self.words(clip), theme.font(12), theme.QUIET,
                         FIRST_THUMB - 20)
         found = self.snags.of("clip", clip.id)
         if found:

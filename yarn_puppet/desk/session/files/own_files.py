@@ -1,12 +1,12 @@
-"""The puppet's file, its takes and its booths, as they lie on the disk: what others make of them is
-seen, and never written over unasked."""
+"""The puppet's file, its takes, skins and booths, as they lie on the disk: what others make of them
+is seen, and never written over unasked."""
 
 from __future__ import annotations
 
 import fcntl
 import hashlib
 import os
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -15,10 +15,20 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ....core.formats.booth_file import load_booth
 from ....core.formats.errors import FileProblem
 from ....core.formats.puppet_file import load_puppet
+from ....core.formats.skin_file import SUFFIX as SKIN
+from ....core.formats.skin_file import load_skin, skins_of
 from ....core.formats.take_file import SUFFIX as TAKE
 from ....core.formats.take_file import load_take, takes_of
+from ....core.model.puppet import Puppet
+from ....core.model.skin import Skin
+from ....core.model.take import Take
 from ....core.model.world import World
-from ....core.versions.differing import puppets_differ, takes_differ
+from ....core.versions.differing import (
+    EntryDifference,
+    puppets_differ,
+    skins_differ,
+    takes_differ,
+)
 from ....demo import DEMO_FOLDER
 from ...widgets.timers import timer
 from ..booths import Booths
@@ -28,6 +38,11 @@ from .watching import SETTLE_MS, FileWatch
 
 TAKEN = "take what the file has"
 """The name of the edit that takes over what another program wrote: undone, it is ours again."""
+
+
+DIFFER: dict[type, Callable[[Any, Any], list[EntryDifference]]] = {
+    Puppet: puppets_differ, Take: takes_differ, Skin: skins_differ}
+"""How two values of a kind differ, in words."""
 
 
 class Theirs(NamedTuple):
@@ -53,8 +68,7 @@ class Theirs(NamedTuple):
         if isinstance(one, World):
             return tuple(name.replace("_", " ") for name in World.__struct_fields__
                          if getattr(one, name) != getattr(other, name))
-        differ = takes_differ if self.path.name.endswith(TAKE) else puppets_differ
-        return tuple(each.words for each in differ(one, other))
+        return tuple(each.words for each in DIFFER[type(one)](one, other))
 
 
 class OwnFiles(QObject):
@@ -91,7 +105,7 @@ class OwnFiles(QObject):
         if path is None or path.is_relative_to(DEMO_FOLDER):
             return []
         booths = [file for file in self.booths.files().values() if file.parent == path.parent]
-        return [path, *takes_of(path), *booths]
+        return [path, *takes_of(path), *skins_of(path), *booths]
 
     def _another(self) -> None:
         self._watch.forget()
@@ -153,6 +167,8 @@ class OwnFiles(QObject):
             self.document.saved = value
         elif path.name.endswith(TAKE):
             self.kept.take_theirs(path, value)
+        elif path.name.endswith(SKIN):
+            self._take_skin(path.name, value)
         else:
             worlds = {**self.document.history.worlds, path.name: value}
             self._worlds[path] = value
@@ -160,6 +176,16 @@ class OwnFiles(QObject):
             self.document.saved_worlds = {**self.document.saved_worlds, path.name: value}
         self.document.puppet_changed.emit()
         self._settle(path)
+
+    def _take_skin(self, file: str, skin: Skin) -> None:
+        """A skin as another program wrote it."""
+        document = self.document
+        document.wearing.files[file] = skin
+        document.wearing.problems.pop(file, None)
+        if file in document.history.skins:
+            document.edit_skins(TAKEN, {file: skin})
+            document.saved_skins = {**document.saved_skins, file: skin}
+        document.skin_changed.emit()
 
     # What is there --------------------------------------------------------------------------------
 
@@ -198,6 +224,10 @@ class OwnFiles(QObject):
             return self.document.saved, self.document.bare_puppet
         if path.name.endswith(TAKE):
             return self.kept.known(path), self.kept.takes.get(path.name)
+        if path.name.endswith(SKIN):
+            wearing = self.document.wearing
+            saved = self.document.saved_skins.get(path.name, wearing.files.get(path.name))
+            return saved, self.document.skins.get(path.name)
         known = self._worlds.get(path)
         return known, self.document.history.worlds.get(path.name, known)
 
@@ -205,12 +235,21 @@ class OwnFiles(QObject):
         if path == self.document.path:
             self.document.saved = value
             self.document.puppet_changed.emit()
+        elif path.name.endswith(SKIN):
+            self.document.wearing.files[path.name] = value
         elif not path.name.endswith(TAKE):
             self._worlds[path] = value
 
     def _new_takes(self) -> None:
-        """Takes that others put beside the puppet."""
+        """Takes and skins that others put beside the puppet."""
         path = self.document.path
+        for file in skins_of(path) if path is not None else ():
+            if file.name not in {**self.document.wearing.files, **self.document.history.skins}:
+                value = _read(file)
+                if not isinstance(value, str):
+                    self._take_skin(file.name, value)
+                    self._watch.seen(file)
+                    self.changed.emit(Theirs(file, value, None, taken=True))
         for file in takes_of(path) if path is not None else ():
             if self.kept.known(file) is None and file.name not in self.kept.takes:
                 value = _read(file)
@@ -249,6 +288,8 @@ def _read(path: Path) -> Any:
     load = (
         load_take
         if path.name.endswith(TAKE)
+        else load_skin
+        if path.name.endswith(SKIN)
         else load_booth
         if path.name.endswith(".booth.json")
         else load_puppet
