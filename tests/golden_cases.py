@@ -290,7 +290,7 @@ def eight() -> tuple[Puppet, list[Tick]]:
 
 def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
     def make() -> tuple[Puppet, list[Tick]]:
-        shaker = Shaker(seed, waiting=False)
+        shaker = Shaker(seed, waiting=False, asking=False)
         puppet = shaker.puppet()
         return puppet, [
             (tuple(each for each in ("a", "b", "c") if shaker.chance(4)), {

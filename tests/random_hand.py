@@ -34,6 +34,9 @@ from PyQt6.QtWidgets import (
 )
 
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
+from yarn_puppet.core.formats.skin_file import load_skin, save_skin
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.skin import Skin
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.desk.handoff.wire_desk import WireDesk
@@ -94,14 +97,19 @@ class RandomHand:
     def undo_all(self) -> None:
         """All the way back, and all the way on again: the start is the start, the end the end."""
         document = self.window.document
-        end = document.puppet
-        steps, start = len(document.history.past) - 1, document.history.past[0].puppet
+        first = document.history.past[0]
+        end, start = self._all(), (first.puppet, document.wearing.skins(first))
+        steps = len(document.history.past) - 1
         for _ in range(steps):
             document.undo()
-        assert document.puppet == start, list(self.did)
+        assert self._all() == start, list(self.did)
         for _ in range(steps):
             document.redo()
-        assert document.puppet == end, list(self.did)
+        assert self._all() == end, list(self.did)
+
+    def _all(self) -> tuple[Puppet, dict[str, Skin]]:
+        """The puppet without a skin, and its skins."""
+        return self.window.document.bare_puppet, self.window.document.skins
 
     def check(self) -> None:
         """The puppet is what its file would give back, and the run on show that of the puppet from
@@ -109,6 +117,10 @@ class RandomHand:
         document, player = self.window.document, self.window.player
         save_puppet(document.puppet, self.folder / "checked.puppet.json")
         assert load_puppet(self.folder / "checked.puppet.json") == document.puppet, list(self.did)
+        for name, skin in document.skins.items():
+            save_skin(skin, self.folder / "checked.skin.json")
+            assert load_skin(self.folder / "checked.skin.json") == skin, (name, list(self.did))
+        save_puppet(document.bare_puppet, self.folder / "checked.puppet.json")
         player.pause()
         if player.game:
             return
@@ -134,11 +146,13 @@ class RandomHand:
                               self._resize, self._disturb))()
         else:
             name = self.dice.choice(list(self.window.header.pages))
+            skin = self.dice.choice(["", *self.window.document.skins])
             does = self.dice.choice((self.window.document.undo, self.window.document.undo,
                                      self.window.document.redo,
+                                     lambda: self.window.document.wear(skin),
                                      lambda: self.window.show_page(name),
                                      lambda: self.window.show_page(name)))
-            self.did.append(f"undo, redo or {name}")
+            self.did.append(f"undo, redo, wear {skin} or {name}")
             does()
 
     def _somewhere(self) -> QWidget:

@@ -82,11 +82,12 @@ RULES = (
 
 
 class Shaker:
-    """Draws from a seed; `waiting` says whether some states wait for clips."""
+    """Draws from a seed; `waiting` says whether some states wait for clips, and `asking` whether
+    some while-rules have conditions, which are drawn by dice of their own."""
 
-    def __init__(self, seed: int, waiting: bool = True) -> None:
-        self.random = Random(seed)
-        self.waiting = waiting
+    def __init__(self, seed: int, waiting: bool = True, asking: bool = True) -> None:
+        self.random, self._conditions = Random(seed), Random(seed + 1)
+        self.waiting, self.asking = waiting, asking
 
     def pick(self, options: Sequence[Option]) -> Option:
         """One of some options."""
@@ -163,7 +164,8 @@ class Shaker:
             return ()
         return tuple(
             replace(rule, ease_in=self.pick([0.0, 0.0, 0.004, 0.1, 0.3]),
-                    ease_out=self.pick([0.0, 0.0, 0.02, 0.07, 1e9]))
+                    ease_out=self.pick([0.0, 0.0, 0.02, 0.07, 1e9]),
+                    when=self._conditions.choice(["", "", *CONDITIONS]) if self.asking else "")
             for rule in self.some(RULES, 2)
         )
 

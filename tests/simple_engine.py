@@ -65,6 +65,8 @@ class Layer:
         self.id = id
         self.state: Any = None
         self.visit = -1
+        self.holding: set[str] = set()
+        """The conditions of while-rules that hold."""
         self.enter(None)
 
     def enter(self, state: Any) -> None:
@@ -520,6 +522,8 @@ class SimpleEngine:
         if not stopped:
             for layer in running:
                 self.choose(layer)
+            for layer in self.layers:
+                self.ask(layer)
             was_open = {layer.id: (layer.visit, list(layer.open)) for layer in self.layers}
             self.ease(self.of_nodes(), False)
             self.show()
@@ -577,9 +581,26 @@ class SimpleEngine:
 
     # While-rules ----------------------------------------------------------------------------------
 
-    def works(self, rule: Any) -> bool:
+    def ask(self, layer: Layer) -> None:
+        """Which conditions of while-rules hold for a layer, to be known till they are asked
+        again."""
+        texts = {rule.when for owner in (
+            *self.puppet.states, *self.puppet.groups,
+            *(window for clip in self.puppet.clips for window in clip.windows))
+            for rule in owner.rules if rule.when.strip()}
+        layer.holding = set()
+        for text in texts:
+            try:
+                if layer.state is not None and self.value(self.parsed(text, "bool"), layer):
+                    layer.holding.add(text)
+            except Unreadable:
+                continue
+
+    def works(self, rule: Any, layer: Layer) -> bool:
         """Whether a rule is not as if it were not there."""
         puppet = self.puppet
+        if rule.when.strip() and rule.when not in layer.holding:
+            return False
         return bool({
             "memo": any(memo.id == rule.memo for memo in puppet.memos),
             "prop": any(anchor.id == rule.anchor for anchor in puppet.anchors),
@@ -593,14 +614,14 @@ class SimpleEngine:
                 for layer in self.layers if layer.state is not None
                 for owner in (layer.state, *self.around(layer.state))
                 for index, rule in enumerate(owner.rules)
-                if self.works(rule)]
+                if self.works(rule, layer)]
 
     def of_windows(self) -> list[tuple[tuple[str, bool, str, int], Any]]:
         found: dict[tuple[str, bool, str, int], Any] = {}
         for layer in self.layers:
             for window, _, _ in layer.open:
                 for index, rule in enumerate(window.rules):
-                    if self.works(rule):
+                    if self.works(rule, layer):
                         found.setdefault((layer.id, True, window.id, index), rule)
         return list(found.items())
 
@@ -1089,10 +1110,10 @@ class SimpleEngine:
         open_rules: dict[Any, Any] = {}
         for window, _, _ in was_open:
             for index, rule in enumerate(window.rules):
-                if self.works(rule):
+                if self.works(rule, layer):
                     open_rules.setdefault((layer.id, True, window.id, index), rule)
         for key, each in self.shares.items():
-            if key[0] == layer.id and key[1] and not each.out:
+            if key[0] == layer.id and key[1] and not each.out and self.works(each.rule, layer):
                 open_rules.setdefault(key, each.rule)
         for key, rule in open_rules.items():
             found.append((rule, self.shares[key].share if key in self.shares else FULL))

@@ -414,8 +414,8 @@ class HandedOff(InFolder):
 
     def test_art_goes_along_packed_and_nothing_is_handed_off_without_it(self) -> None:
         file = DEMO_FOLDER / "lamplighter.puppet.json"
-        self.assertEqual(main(["hand-off", str(file), "--to", "c", "--art", "--name", "it", "--out",
-                               str(self.folder)]), 0)
+        self.assertEqual(main(["hand-off", str(file), "--to", "c", "--art", "--name", "it",
+                               "--skin", "none", "--out", str(self.folder)]), 0)
         described = json.loads((self.folder / "it.sheet.json").read_text())
         puppet = load_puppet(file)
         self.assertEqual([(each["name"], len(each["frames"])) for each in described["clips"]],

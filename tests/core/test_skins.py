@@ -24,7 +24,7 @@ from yarn_puppet.core.formats.skin_file import (
     skin_from,
     skins_of,
 )
-from yarn_puppet.core.model.clips import Cell, Clip, Frame, Point, Sheet
+from yarn_puppet.core.model.clips import Box, Cell, Clip, Frame, Point, Sheet
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
@@ -156,6 +156,15 @@ class Dressed(Case):
 
 class Undressed(Case):
     """An edit in a skin, told apart."""
+
+    def test_what_hangs_on_frames_is_nothing_without_them(self) -> None:
+        hit = Frame(Cell("sheet", 0, 0, 9, 9), boxes=(Box("hit", 1, 2, 3, 4, "pole"),))
+        puppet = Puppet(clips=(
+            Clip("chop", "chop", (hit,), windows=(Window("w", 0, 50, "hit", "pole"),)),))
+        skin = Skin(clips=(SkinClip("chop", own=("boxes",)),))
+        before = dressed(puppet, skin)
+        after = windows_renamed(before, {"pole": "stick"})
+        self.assertEqual(dressed(*undressed(puppet, skin, before, after)), after)
 
     @given(PUPPET_AND_SKIN, some.lists(strategies.edits(), max_size=8))
     def test_dressed_again_it_is_what_was_edited(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -14,11 +15,12 @@ from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.skin_file import load_skin, skins_of
+from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.skins.dressing import dressed
-from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
+from yarn_puppet.demo import DEMO_FOLDER
 from yarn_puppet.desk.widgets.sentence import Sentence
 
 
@@ -38,13 +40,21 @@ def said_in(sentence: Sentence) -> str:
 
 
 class Skins(DeskCase):
-    file = DEMO_PUPPET
+    file = None
 
     def setUp(self) -> None:
         super().setUp()
-        # A copy of one's own: the demo's folder stays as it is.
-        self.window.files._write(self.folder / "hero.puppet.json")
-        self.hand.wait()
+        # A copy of one's own, without the skin that the demo has.
+        for path in (*DEMO_FOLDER.glob("lamplighter*.p*"), *DEMO_FOLDER.glob("*.booth.json"),
+                     DEMO_FOLDER / "guarded_fall.take.json"):
+            shutil.copy(path, self.folder)
+        shutil.copytree(DEMO_FOLDER / "sounds", self.folder / "sounds")
+        (self.folder / "lamplighter.puppet.json").rename(self.folder / "hero.puppet.json")
+        take = load_take(self.folder / "guarded_fall.take.json")
+        save_take(replace(take, puppet="hero.puppet.json"), self.folder / "guarded_fall.take.json")
+        self.window.files.load(self.folder / "hero.puppet.json")
+        self.window.player.restart()
+        self.window.player.pause()
         self.hand.gestures = 0
 
     def menu(self, button: QWidget, words: str) -> None:

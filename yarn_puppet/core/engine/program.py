@@ -212,7 +212,9 @@ class Program(NamedTuple):
     `special` says what of a tick the while-rules change beside the report, see
     `WhileRuleTraits.changes`, and "eased" where one eases. `remembering` are the groups that
     remember. `intents_of[i]` are the intents of action i. `kept` is what the next compiling takes
-    over: see `compiling`. `skins` are those that a hand-off can wear beside the puppet's own look.
+    over: see `compiling`. `rule_conditions` are those of while-rules, each with its place: the bit
+    of `MachineState.rules_on` by which it holds. `skins` are those that a hand-off can wear beside
+    the puppet's own look.
     """
 
     name: str
@@ -237,6 +239,7 @@ class Program(NamedTuple):
     places: dict[tuple[str, str], int]
     problems: tuple[Problem, ...]
     kept: Any
+    rule_conditions: dict[Tree, int] = {}  # noqa: RUF012
     skins: tuple[ProgramSkin, ...] = ()
 
     def candidates(self, state: int) -> list[ProgramTransition]:

@@ -61,7 +61,7 @@ class ProgramRule(NamedTuple):
     Its share grows by `rise` in a tick in which it is in force, and falls by `fall` in one in which
     it is not; `FULL` is all of it at once. `place` is that of the memo or layer it is for; `text`
     the id of a prop's anchor, the name of a box or a colour; `to` what a memo reads as; `shows` a
-    prop's picture, `clip` its clip.
+    prop's picture, `clip` its clip. `when` is the condition that has to hold too, None for none.
     """
 
     kind: RuleKind
@@ -76,6 +76,7 @@ class ProgramRule(NamedTuple):
     clip: str | None = None
     round: bool = False
     under: bool = False
+    when: Tree | None = None
 
     @property
     def eased(self) -> bool:

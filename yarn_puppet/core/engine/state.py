@@ -129,7 +129,9 @@ class MachineState(NamedTuple):
     start again, -1 for never; `held` what while-rules hold memos at, by place. `thresholds` are
     those that are on, `shown` the shares by which layers are shown; `shares` those of the
     while-rules with an ease: those in force, then those that go out. `waiting[i]` is how many edges
-    of action i wait for a tick of their own; empty where none does.
+    of action i wait for a tick of their own; empty where none does. `rules_on[i]` has for layer i
+    the bits of the conditions of while-rules that held when they were read last; empty where no
+    rule has one.
     """
 
     tick: int
@@ -147,6 +149,7 @@ class MachineState(NamedTuple):
     shown: tuple[int, ...]
     shares: tuple[RuleShare, ...]
     waiting: tuple[int, ...] = ()
+    rules_on: tuple[int, ...] = ()
 
 
 class Fading(NamedTuple):

@@ -43,7 +43,7 @@ ROWS: dict[str, tuple[str, str]] = {
     "placed": ("placed_row", "i:clip d2:place"),
     "rules": (
         "rule_row",
-        "i:kind d:value i:number l:rise l:fall i:place i:owner b:of_window d:to d:whole",
+        "i:kind d:value i:number l:rise l:fall i:place i:owner b:of_window d:to d:whole i:when",
     ),
     "deeds": ("deed_row", "i:kind i:place i:value i:value_type"),
     "actions": ("action_row", "i:intents i:intent_count"),
@@ -58,7 +58,8 @@ ROWS: dict[str, tuple[str, str]] = {
 }
 """The struct of a table's rows, and its fields: i an int32_t, l an int64_t, d a double, b a bool;
 2: two of them."""
-PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf", "forced", "worn")
+PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf", "forced", "worn",
+         "rule_conditions")
 """Tables of one number a row."""
 
 

@@ -27,7 +27,7 @@ def flags(made: Flat) -> dict[str, bool]:
         ("EMPTY_LAYERS", any(layer.start == NOWHERE for layer in program.layers)),
         ("SILENT_STATES", any(state.clip is None and not state.spread for state in program.states)),
         ("SPREADS", any(state.spread for state in program.states)),
-        ("SKINS", program.skins),
+        ("SKINS", program.skins), ("RULE_CONDITIONS_ASKED", program.rule_conditions),
         ("BACKWARDS", any(any(clip.backwards) for clip in made.clips)),
         ("MOMENT_DEEDS", any(moment.deeds for clip in made.clips for moment in clip.moments)),
         ("BLENDS", any(transition.blend for transition in made.transitions)),
@@ -41,4 +41,4 @@ def _rules_are_plain(made: Flat) -> bool:
     """Whether every while-rule comes with a state or group, all at once, and holds no memo and
     weighs no layer."""
     of_windows = any(window.rules for clip in made.clips for window in clip.windows)
-    return not of_windows and not made.program.special & {"eased", "memos", "layers"}
+    return not of_windows and not made.program.special & {"eased", "memos", "layers", "conditions"}

@@ -101,7 +101,8 @@ class _Maker:
             "into", "placed",
             "rules", "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses",
             "memos", "choices",
-            "thresholds", "deaf", "forced", "worn")}
+            "thresholds", "deaf", "forced", "worn",
+            "rule_conditions")}
         self.conditions, self.expressions = _Numbers(), _Numbers()
         self.texts, self.window_names = _Numbers(FACING_TEXTS), _Numbers()
         self.owners, self.keys = _Numbers(), _Numbers()
@@ -136,6 +137,7 @@ class _Maker:
                 layer.rise, layer.fall))
         self._sum_up()
         self._wiring()
+        tables["rule_conditions"] = [(self.conditions(tree),) for tree in program.rule_conditions]
         for names in ({}, *(skin.clips for skin in program.skins)):
             tables["worn"] += [(self.clips[names.get(id, id)],) for id in program.clips]
         return Flat(
@@ -157,6 +159,7 @@ class _Maker:
             self.owners(owner),
             of_window, self.value(each.to) if WHILE_RULES[each.kind].chooses == "memo" else 0,
             real(1.0 + (each.value - 1.0)),
+            -1 if each.when is None else self.program.rule_conditions[each.when],
         ) for each in rules])
 
     def value(self, value: Any) -> float:

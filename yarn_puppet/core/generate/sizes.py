@@ -22,7 +22,7 @@ def rooms(made: Flat) -> dict[str, int]:
         "TAKEN": 9 * len(program.layers), "USED": 9 * len(program.layers) * sizes.used,
         "FIRED": sizes.moments,
         "OPEN": sizes.windows, "RULES": sizes.bringing + sizes.shares,
-        "SKINS": 1 + len(program.skins),
+        "SKINS": 1 + len(program.skins), "RULE_CONDITIONS": len(program.rule_conditions),
     }
 
 
@@ -41,6 +41,7 @@ def numbers(made: Flat) -> dict[str, int]:
         "THRESHOLD_COUNT": len(program.thresholds), "MEMORY_COUNT": len(program.remembering),
         "SEQUENCE_COUNT": sum(bool(intent.steps) for intent in program.intents),
         "RULE_COUNT": len(made.rules), "CLIP_COUNT": len(made.clips),
+        "RULE_CONDITION_COUNT": len(program.rule_conditions),
         **{f"{key}_SPACE": max(1, value) for key, value in room.items()},
         "SHARE_SPACE": sizes.shares, "BRING_SPACE": max(1, sizes.bringing),
         "WAIT_SPACE": sizes.waiting,

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from .basics.base import Fraction, Identifier, Name, Number, Scalar, Value
-from .basics.words import LONGEST_SETTING
+from .basics.words import LONGEST_CONDITION, LONGEST_SETTING
 from .kinds.modes import Mode
 from .kinds.moments import MomentKind
 from .kinds.while_rules import RuleKind
@@ -42,6 +42,8 @@ class Rule(Value, frozen=True):
     - `mode`: the mover may hold a ladder or a ledge, or swim, where the world has one.
     - `height`: `value`, 0.2 to 1, is how much of its height counts against walls and ceilings.
     - `safe`: it cannot be hit. `lock_movement` and `lock_facing` hold it where it is.
+
+    With a condition `when`, over ids, it counts only while that holds too.
     """
 
     kind: RuleKind
@@ -59,6 +61,7 @@ class Rule(Value, frozen=True):
     clip: Identifier | None = None
     round: bool = False
     under: bool = False
+    when: Annotated[str, Meta(max_length=LONGEST_CONDITION)] = ""
 
 
 class Deed(Value, frozen=True):

@@ -19,6 +19,7 @@ from .dressing import settled
 from .taking import clip_in_skin
 
 Edited = tuple[Puppet, Skin]
+ON_FRAMES: tuple[OwnPart, ...] = ("durations", "pivots", "boxes", "anchors")
 
 
 def undressed(
@@ -77,7 +78,8 @@ def own_of(base: Clip, own: SkinClip, clip: Clip) -> SkinClip:
     """What a skin has of its own, so that a clip of the puppet comes to be `clip` in it. What it
     had of its own it keeps so."""
     pictures = bool(own.frames) or not _same_pictures(base, clip)
-    parts: list[OwnPart] = list(own.own)
+    # What hangs on frames is nothing without them.
+    parts: list[OwnPart] = [part for part in own.own if own.frames or part not in ON_FRAMES]
     made = _kept(own, clip, pictures, parts)
     for part in OWN_PARTS:
         # In the order in which one follows from the other: windows stand where durations put them.
@@ -97,9 +99,6 @@ def _kept(own: SkinClip, clip: Clip, pictures: bool, parts: list[OwnPart]) -> Sk
         clip.faces if pictures else own.faces, ordered,
         clip.pivot if pictures and "pivots" in parts else None,
         clip.moments if "moments" in parts else (), clip.windows if "windows" in parts else ())
-
-
-ON_FRAMES = ("durations", "pivots", "boxes", "anchors")
 
 
 def without_own(own: SkinClip, part: str) -> SkinClip:

@@ -68,6 +68,7 @@ def migrate(
         _held(old, new, state), tuple(on.get(threshold.id, False) for threshold in new.thresholds),
         tuple(shown.get(layer.id, now) for layer, now in zip(new.layers, fresh.shown, strict=True)),
         _shares(old, new, state),
+        rules_on=_rules_on(old, new, state),
     )
     by_sense = {sense.id: value for sense, value in zip(old.senses, senses, strict=True)}
     return _entered(new, after, entered, [
@@ -173,6 +174,17 @@ def _held(old: Program, new: Program, state: MachineState) -> tuple[tuple[int, A
             memo = new.memos[now]
             found.append((now, fitted(value, memo.type, memo.choices, memo.start)))
     return tuple(sorted(found, key=lambda each: each[0]))
+
+
+def _rules_on(old: Program, new: Program, state: MachineState) -> tuple[int, ...]:
+    """The conditions of while-rules that held, of those that are still there."""
+    if not new.rule_conditions:
+        return ()
+    bits = {layer.id: on for layer, on in zip(old.layers, state.rules_on, strict=False)}
+    return tuple([
+        sum((bits.get(layer.id, 0) >> old.rule_conditions[tree] & 1) << place
+            for tree, place in new.rule_conditions.items() if tree in old.rule_conditions)
+        for layer in new.layers])
 
 
 def _shares(old: Program, new: Program, state: MachineState) -> tuple[RuleShare, ...]:

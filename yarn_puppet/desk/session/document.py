@@ -152,11 +152,11 @@ class Document(QObject):
         """Make an edit under its name. `merge` joins it to the last edit of the same name, as while
         dragging."""
         after = change if isinstance(change, Puppet) else change(self.puppet)
-        puppet, skins = self._told_apart(after)
+        puppet, skins = self._split(after)
         self._go(self.history.edited(puppet, name, merge, skins=skins))
 
-    def _told_apart(self, after: Puppet) -> tuple[Puppet, dict[str, Skin | None]]:
-        puppet, skins = self.wearing.told_apart(self.history.past[-1], after)
+    def _split(self, after: Puppet) -> tuple[Puppet, dict[str, Skin | None]]:
+        puppet, skins = self.wearing.split(self.history.past[-1], after)
         return puppet, dict(skins)
 
     def edit_worlds(
@@ -169,7 +169,7 @@ class Document(QObject):
     ) -> None:
         """Make an edit of booths, of which `worlds` are all that were ever edited, and of the
         puppet and the kept takes where they are given."""
-        bare, skins = self._told_apart(puppet or self.puppet)
+        bare, skins = self._split(puppet or self.puppet)
         self._go(self.history.edited(bare, name, merge, worlds, takes, skins))
 
     def edit_takes(self, name: str, takes: dict[str, Take | None], merge: bool = False) -> None:
@@ -179,10 +179,10 @@ class Document(QObject):
     def follow(self, name: str, puppet: Puppet, future: Sequence[Puppet]) -> None:
         """Make an edit that no hand made: what was undone can still be made again, as `future` has
         it."""
-        told_apart = self.wearing.told_apart
+        split = self.wearing.split
         self._go(self.history.followed(
-            name, told_apart(self.history.past[-1], puppet, follows=True),
-            [told_apart(step, each, follows=True)
+            name, split(self.history.past[-1], puppet, follows=True),
+            [split(step, each, follows=True)
              for step, each in zip(self.history.future, future, strict=True)]))
 
     def undo(self) -> None:

@@ -61,7 +61,7 @@ class Wearing:
         self.shown = plan.names.get(self.shown, self.shown)
         self.files = dict(plan.skins)
 
-    def told_apart(self, step: Step, after: Puppet, follows: bool = False) -> Edited:
+    def split(self, step: Step, after: Puppet, follows: bool = False) -> Edited:
         """What an edit comes to that led from the puppet on show to `after`."""
         skin, before = self.skin(step), self.puppet(step)
         puppet, changed = after, dict(step.skins)

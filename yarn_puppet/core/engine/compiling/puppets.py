@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from ...model.kinds.while_rules import WHILE_RULES
 from ...model.kinds.windows import WINDOW_WORDS
-from ...rules.bind import Key
+from ...rules.bind import Key, Tree
 from ...rules.scope import Near
 from ...rules.tree import Type
 from ..program import (
@@ -17,7 +17,7 @@ from ..program import (
     ProgramLayer,
     ProgramState,
 )
-from ..program_clips import NOWHERE, ProgramClip
+from ..program_clips import NOWHERE, ProgramClip, ProgramRule
 from .clip_tables import compile_clip
 from .collecting import collector_held
 from .conditions import Conditions, Known, QueryKey
@@ -160,6 +160,7 @@ class _Compiler:
             Reusable(puppet, self.nodes, self.windows, self.conditions.known, kept_clips,
                      transitions.kept,
                      states.kept),
+            rule_conditions(states.made, groups, clips),
         )
 
     def problem(self, kind: str, id: str, text: str, fix: str, near: Near | None = None) -> None:
@@ -179,8 +180,10 @@ class _Compiler:
                     # One that came out the same is the same: states that are kept play it.
                     same = self.clips_before.get(clip.id)
                     made = same if same is not None and same == made else made
-                    if len(self.brought.problems) > before or any(
-                        moment.deeds for moment in clip.moments
+                    if (
+                        len(self.brought.problems) > before
+                        or any(moment.deeds for moment in clip.moments)
+                        or any(map(self.brought.have_conditions, clip.windows))
                     ):
                         # What its deeds read can change without it.
                         found[clip.id] = made
@@ -258,12 +261,29 @@ class _Compiler:
         return tuple(made), tuple(remembering)
 
 
+def all_rules(
+    states: list[ProgramState], groups: tuple[ProgramGroup, ...], clips: dict[str, ProgramClip]
+) -> list[ProgramRule]:
+    """The while-rules of a program, each once, in the order in which they stand."""
+    found = [rule for state in states if state.rules for rule in state.rules]
+    found += [rule for group in groups for rule in group.rules]
+    found += [rule for clip in clips.values() for window in clip.windows for rule in window.rules]
+    return list(dict.fromkeys(found))
+
+
 def special_rules(
     states: list[ProgramState], groups: tuple[ProgramGroup, ...], clips: dict[str, ProgramClip]
 ) -> frozenset[str]:
     """What the while-rules of a program change beside the report; see `Program`."""
-    found = {rule for state in states if state.rules for rule in state.rules}
-    found |= {rule for group in groups for rule in group.rules}
-    found |= {rule for clip in clips.values() for window in clip.windows for rule in window.rules}
-    changed = {WHILE_RULES[rule.kind].changes for rule in found} - {""}
-    return frozenset({*changed, *(("eased",) if any(rule.eased for rule in found) else ())})
+    found = all_rules(states, groups, clips)
+    special: set[str] = {str(WHILE_RULES[rule.kind].changes) for rule in found} - {""}
+    special |= {"eased"} if any(rule.eased for rule in found) else set()
+    return frozenset(special | ({"conditions"} if any(rule.when for rule in found) else set()))
+
+
+def rule_conditions(
+    states: list[ProgramState], groups: tuple[ProgramGroup, ...], clips: dict[str, ProgramClip]
+) -> dict[Tree, int]:
+    """The conditions of while-rules, each with its place."""
+    trees = [rule.when for rule in all_rules(states, groups, clips) if rule.when is not None]
+    return {tree: place for place, tree in enumerate(dict.fromkeys(trees))}

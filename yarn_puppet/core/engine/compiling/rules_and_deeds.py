@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from ...model.kinds.gestures import GESTURES
 from ...model.kinds.while_rules import WHILE_RULES
@@ -46,6 +46,12 @@ class RulesAndDeeds:
             return ()
         made = [self._rule(rule, number, where) for number, rule in enumerate(rules)]
         return tuple([rule for rule in made if rule is not None])
+
+    @staticmethod
+    def have_conditions(owner: Any) -> bool:
+        """Whether a while-rule of a state, group or window has a condition: what it reads can
+        change without it."""
+        return any(rule.when for rule in owner.rules)
 
     def deeds(self, deeds: tuple[Deed, ...], where: Where) -> tuple[ProgramDeed, ...]:
         """The deeds that can be done."""
@@ -104,11 +110,21 @@ class RulesAndDeeds:
                     "choose one, or take the while-rule away",
                 )
                 return None
+        when = None
+        if rule.when.strip():
+            read = self.conditions.read(rule.when)
+            when = read.condition.tree
+            if read.error is not None:
+                self._problem(where, f"“{rule.when}” cannot be used: {read.error}",
+                              "fix the condition of its while-rule", read.near)
+            elif read.trouble is not None:
+                self._problem(where, f"“{rule.when}”: {read.trouble}",
+                              "ask for another window, or give a clip this one")
         rate = self.puppet.rate
         return ProgramRule(
             rule.kind, float(rule.value), number, share_step(rule.ease_in, rate),
             share_step(rule.ease_out, rate),
-            place, text, to, rule.shows, rule.clip, rule.round, rule.under,
+            place, text, to, rule.shows, rule.clip, rule.round, rule.under, when,
         )
 
     def _arming(self, deed: Deed, where: Where) -> ProgramDeed | None:

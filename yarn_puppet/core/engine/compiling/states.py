@@ -46,7 +46,8 @@ class States:
                 clips.get(state.clip) if state.clip else None,
                 exits.get(index, NO_EXITS),
             )
-            plain = not (state.on_enter or state.on_leave or state.spread or state.speed_map)
+            plain = not (state.on_enter or state.on_leave or state.spread or state.speed_map
+                         or brought.have_conditions(state))
             old = known.get(id(state))
             if plain and old is not None and old[0] is state and old[1][2] == key[2]:
                 # Only where it stands, and where it leads, can be another.

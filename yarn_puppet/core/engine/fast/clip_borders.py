@@ -103,8 +103,12 @@ def output_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> 
     ) if clip else ()
     # Alone, as if it were the only layer: those of several are put together tick by tick.
     alone = [layer if place == state.layer else NO_LAYER for place in range(state.layer + 1)]
-    bringing = rules_of_nodes(program, alone) + rules_of_windows(program, enumerate(alone))
-    simple = not any(rule.eased or WHILE_RULES[rule.kind].changes in ("memos", "layers")
+    # All that may count, as if every condition held: then it is no simple one.
+    every = (-1,) * len(alone)
+    bringing = rules_of_nodes(program, alone, every) + rules_of_windows(
+        program, enumerate(alone), every)
+    simple = not any(rule.eased or rule.when is not None
+                     or WHILE_RULES[rule.kind].changes in ("memos", "layers")
                      for _, _, _, rule in bringing)
     safe = any(WINDOWS[window.window.kind].makes_safe for window in windows)
     return ClipOutput(windows, together(counting(bringing, ()), safe), simple, bool(bringing))

@@ -313,6 +313,16 @@ def shower(program: Program, place: int) -> Callable[..., bool]:
     return source.function(f"def made({ARGUMENTS}):")
 
 
+def rules_reader(program: Program, place: int) -> Callable[..., int]:
+    """A function of `ARGUMENTS`: the bits of the conditions of while-rules that hold for a layer in
+    a state."""
+    source = Source(program, program.states[place], place)
+    bits = [f"({1 << number} if {source.value(tree)} else 0)"
+            for tree, number in program.rule_conditions.items()]
+    source.lines.append(f"return {' | '.join(bits)}")
+    return source.function(f"def made({ARGUMENTS}):")
+
+
 def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any]:
     """A function of tick, actions, lives, sequences, down, stopped: the actions, lives and
     sequences of this tick.

@@ -42,7 +42,7 @@ from ..state import (
 )
 from .clip_borders import ClipOutput, StateTables
 from .deeds import Acting, Made, MemoKeep, TickValues
-from .functions import chooser, controls, shower
+from .functions import chooser, controls, rules_reader, shower
 
 MOST_WHOLES = 4096
 """Such sums that are kept."""
@@ -78,6 +78,8 @@ class _FastTick:
         self.conditional = any(layer.shown_when is not None for layer in program.layers)
         self.playback = "clips" in program.special
         self.eased = "eased" in program.special
+        self.ruled = bool(program.rule_conditions)
+        self.rule_readers = Made(lambda place: rules_reader(program, place))
         self.deeds_at_moments = any(moment.deeds for clip in program.clips.values()
                                     for moment in clip.moments)
         # Asked once a tick in place of each of them: most programs have none.
@@ -91,7 +93,7 @@ class _FastTick:
         # section 6; plain/tick.py has them apart.
         (number, layers, actions, lives, memos, facing, remembered, events, sequences, memo_lives,
          held, thresholds,
-         shown, shares, waiting) = state
+         shown, shares, waiting, on) = state
         down, senses, landed, stopped, edges = inputs
         if edges or waiting:
             down, waiting = one_edge_a_tick(actions, waiting, down, edges)
@@ -129,8 +131,11 @@ class _FastTick:
                         lives, seen, remembered = values.lives, values.memos, values.remembered
                         actions, memos, memo_lives, _ = kept
                         stuck = stuck or ended
+            if self.ruled:
+                on = self.conditions_read(layers, TickValues(
+                    lives, down, senses, seen, facing, remembered, thresholds))
             if self.eased:
-                shares = eased(shares, rules_of_nodes(self.program, layers), of_windows=False)
+                shares = eased(shares, rules_of_nodes(self.program, layers, on), of_windows=False)
             if shown is not self.all_shown and shown == self.all_shown:
                 # One and the same from now on, which is told at once.
                 shown = self.all_shown
@@ -150,7 +155,7 @@ class _FastTick:
                 layers = (layer,)
             else:
                 if self.playback:
-                    factors = playback(self.program, 0, layers, shares)
+                    factors = playback(self.program, 0, layers, shares, on)
                 fired = len(moments)
                 layer, report, output = self.tables[at].step(
                     layers[0], lives, down, senses, seen, facing, remembered, thresholds, factors,
@@ -175,7 +180,7 @@ class _FastTick:
                     stepped.append((layer, *self.tables[layer[0]].tell(layer)))
                     continue
                 if self.playback:
-                    factors = playback(self.program, index, layers, shares)
+                    factors = playback(self.program, index, layers, shares, on)
                 fired = len(moments)
                 stepped.append(self.tables[layer[0]].step(
                     layer, lives, down, senses, seen, facing, remembered, thresholds, factors,
@@ -201,7 +206,7 @@ class _FastTick:
             or (shown is not self.all_shown and shown != self.all_shown)
         ):
             whole, reports, shares, held = self.put_together(
-                layers, reports, windows, shares, held, shown, stopped)
+                layers, reports, windows, shares, held, shown, on, stopped)
         rules, sums = whole
         if self.facing_sense >= 0 and not sums[LOCK_FACING_AT] and not stopped:
             across = senses[self.facing_sense]
@@ -213,7 +218,7 @@ class _FastTick:
             number + 1, layers, actions, lives, memos, facing, remembered,
             kept_events(self.program, senses, True) if stopped else (), sequences, memo_lives, held,
             thresholds, shown,
-            shares, waiting,
+            shares, waiting, on,
         )), new(Report, (
             number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
             () if lives == self.none_armed else armed_ids(self.program, lives),
@@ -247,6 +252,14 @@ class _FastTick:
         return_memos(self.program, values, left)
         return tuple(values), tuple(left)
 
+    def conditions_read(
+        self, layers: tuple[LayerState, ...], values: TickValues
+    ) -> tuple[int, ...]:
+        """By layer the bits of the conditions of while-rules that hold."""
+        return tuple([
+            self.rule_readers[layer.state](layer, layers, *values) if layer.state >= 0 else 0
+            for layer in layers])
+
     def shown_on(
         self, shown: tuple[int, ...], layers: tuple[LayerState, ...], values: TickValues
     ) -> tuple[int, ...]:
@@ -266,6 +279,7 @@ class _FastTick:
         shares: tuple[RuleShare, ...],
         held: tuple[tuple[int, Any], ...],
         shown: tuple[int, ...],
+        on: tuple[int, ...],
         stopped: bool,
     ) -> tuple[
         Together, tuple[LayerReport, ...], tuple[RuleShare, ...], tuple[tuple[int, Any], ...]
@@ -277,17 +291,17 @@ class _FastTick:
             # Tick after tick the same states stand in the same windows; only what eases changes in
             # between.
             safe = any([WINDOWS[window.window.kind].makes_safe for window in windows])
-            key = tuple([(layer[0], layer[8], layer[6]) for layer in layers]), shown, safe
+            key = tuple([(layer[0], layer[8], layer[6]) for layer in layers]), shown, safe, on
             known = self.wholes.get(key)
             if known is not None:
                 return known[0], tuple([
                     report if report[12] == weight else report._replace(weight=weight)
                     for report, weight in zip(reports, known[1], strict=True)
                 ]), shares, held
-        of_windows = rules_of_windows(program, enumerate(layers))
+        of_windows = rules_of_windows(program, enumerate(layers), on)
         if self.eased and not stopped:
             shares = few_going(eased(shares, of_windows, of_windows=True))
-        found = counting(rules_of_nodes(program, layers) + of_windows, shares)
+        found = counting(rules_of_nodes(program, layers, on) + of_windows, shares)
         whole = together(found, any(WINDOWS[window.window.kind].makes_safe for window in windows))
         if not stopped:
             held = held_memos(found)

@@ -70,14 +70,17 @@ def hear(reading: Reading, now: Mutable, news: Landed, happened: Happened) -> No
 
 
 def play_layer(
-    reading: Reading, now: Mutable, number: int, shares: tuple[RuleShare, ...], happened: Happened
+    reading: Reading, now: Mutable, number: int, shares: tuple[RuleShare, ...],
+    on: tuple[int, ...], happened: Happened,
 ) -> list[ProgramMoment]:
     """Step 5 for one layer: its clip goes on, and what that brings about is gathered; the moments
     that fired."""
     program, layer = now.program, now.layers[number]
     state = program.states[layer.state]
     blending = blended_on(layer.blending, program.states) if layer.blending is not None else None
-    factors = playback(program, number, now.layers, shares) if "clips" in program.special else ()
+    factors = (
+        playback(program, number, now.layers, shares, on) if "clips" in program.special else ()
+    )
     if state.spread or state.speed.source is not None:
         fill(reading, now, number)
     if state.spread:

@@ -42,18 +42,19 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     happened = Happened([], [], [])
     for news in inputs.landed:
         hear(reading, now, news, happened)
-    shares, shown, held = state.shares, state.shown, state.held
+    shares, shown, held, on = state.shares, state.shown, state.held, state.rules_on
     if not inputs.stopped:
         for number, layer in enumerate(now.layers):
             if layer.state >= 0:
                 choose(reading, now, number)
-        shares = eased(shares, rules_of_nodes(program, now.layers), of_windows=False)
+        on = conditions_read(reading, now) if program.rule_conditions else ()
+        shares = eased(shares, rules_of_nodes(program, now.layers, on), of_windows=False)
         shown = shown_on(reading, now, shown)
-        play_layers(reading, now, shares, happened)
-        shares = few_going(eased(shares, rules_of_windows(program, enumerate(now.layers)),
+        play_layers(reading, now, shares, on, happened)
+        shares = few_going(eased(shares, rules_of_windows(program, enumerate(now.layers), on),
                                  of_windows=True))
-    bringing = rules_of_nodes(program, now.layers) + rules_of_windows(
-        program, enumerate(now.layers))
+    bringing = rules_of_nodes(program, now.layers, on) + rules_of_windows(
+        program, enumerate(now.layers), on)
     found = counting(bringing, shares)
     if not inputs.stopped:
         held = held_memos(found)
@@ -72,7 +73,7 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
         state.tick + 1, tuple(now.layers), tuple(now.actions), tuple(now.lives), memos, facing,
         tuple(now.remembered), kept_events(program, senses, inputs.stopped), sequences,
         tuple(now.memo_lives), held,
-        tuple(reading.thresholds), shown, shares, waiting,
+        tuple(reading.thresholds), shown, shares, waiting, on,
     )
     return after, Report._make((
         state.tick, tuple(happened.layers), facing, senses,
@@ -81,6 +82,19 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
         tuple(happened.windows),
         all_together.rules, tuple(now.taken), *all_together.sums, now.stuck,
     ))
+
+
+def conditions_read(reading: Reading, now: Mutable) -> tuple[int, ...]:
+    """By layer the bits of the conditions of while-rules that hold."""
+    found = []
+    for number, layer in enumerate(now.layers):
+        bits = 0
+        if layer.state >= 0:
+            fill(reading, now, number)
+            for tree, place in now.program.rule_conditions.items():
+                bits |= bool(value_of(tree, reading)) << place
+        found.append(bits)
+    return tuple(found)
 
 
 def shown_on(reading: Reading, now: Mutable, before: tuple[int, ...]) -> tuple[int, ...]:
@@ -98,13 +112,14 @@ def shown_on(reading: Reading, now: Mutable, before: tuple[int, ...]) -> tuple[i
 
 
 def play_layers(
-    reading: Reading, now: Mutable, shares: tuple[RuleShare, ...], happened: Happened
+    reading: Reading, now: Mutable, shares: tuple[RuleShare, ...], on: tuple[int, ...],
+    happened: Happened,
 ) -> None:
     """Step 5 for all layers, and the deeds of the moments that fired in it."""
     firing: list[tuple[int, list[ProgramMoment]]] = []
     for number, layer in enumerate(now.layers):
         if layer.state >= 0:
-            firing.append((number, play_layer(reading, now, number, shares, happened)))
+            firing.append((number, play_layer(reading, now, number, shares, on, happened)))
     for number, moments in firing:
         for moment in moments:
             if moment.deeds:

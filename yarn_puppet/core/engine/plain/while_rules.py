@@ -22,7 +22,16 @@ Bringing = tuple[int, bool, str, ProgramRule]
 """A rule in force: its layer's place, whether a window brings it, its owner's id, and the rule."""
 
 
-def rules_of_nodes(program: Program, layers: Sequence[LayerState]) -> list[Bringing]:
+def holds_for(program: Program, rule: ProgramRule, layer: int, on: Sequence[int]) -> bool:
+    """Whether the condition of a rule holds for a layer, or it has none; `on` are
+    `MachineState.rules_on`."""
+    return rule.when is None or bool(
+        on and on[layer] >> program.rule_conditions[rule.when] & 1)
+
+
+def rules_of_nodes(
+    program: Program, layers: Sequence[LayerState], on: Sequence[int]
+) -> list[Bringing]:
     """The rules in force of the states that layers are in, and of the groups around them, inside
     out."""
     found: list[Bringing] = []
@@ -33,10 +42,14 @@ def rules_of_nodes(program: Program, layers: Sequence[LayerState]) -> list[Bring
             for group in state.groups:
                 owner = program.groups[group]
                 found += [(index, False, owner.id, rule) for rule in owner.rules]
-    return found
+    if not program.rule_conditions:
+        return found
+    return [each for each in found if holds_for(program, each[3], each[0], on)]
 
 
-def rules_of_windows(program: Program, layers: Iterable[tuple[int, LayerState]]) -> list[Bringing]:
+def rules_of_windows(
+    program: Program, layers: Iterable[tuple[int, LayerState]], on: Sequence[int]
+) -> list[Bringing]:
     """The rules of the open windows of layers, given with their places; each once."""
     found: dict[tuple[int, str, int], Bringing] = {}
     for place, layer in layers:
@@ -48,8 +61,9 @@ def rules_of_windows(program: Program, layers: Iterable[tuple[int, LayerState]])
         for number, window in enumerate(clip.windows):
             if layer.open >> number & 1:
                 for rule in window.rules:
-                    found.setdefault((place, window.id, rule.number),
-                                     (place, True, window.id, rule))
+                    if holds_for(program, rule, place, on):
+                        found.setdefault((place, window.id, rule.number),
+                                         (place, True, window.id, rule))
     return list(found.values())
 
 
@@ -114,15 +128,19 @@ def factor(rule: ProgramRule, share: int) -> float:
 
 
 def playback(
-    program: Program, number: int, layers: Sequence[LayerState], shares: tuple[RuleShare, ...]
+    program: Program, number: int, layers: Sequence[LayerState], shares: tuple[RuleShare, ...],
+    on: Sequence[int],
 ) -> list[float]:
     """What the speed of a layer's clip is multiplied by: by its nodes as they are, by windows as
     they were."""
     layer = layers[number]
-    nodes = [node for node in rules_of_nodes(program, layers) if node[0] == number]
-    windows = {key_of(window): window for window in rules_of_windows(program, [(number, layer)])}
+    nodes = [node for node in rules_of_nodes(program, layers, on) if node[0] == number]
+    windows = {key_of(window): window
+               for window in rules_of_windows(program, [(number, layer)], on)}
     for each in shares:
-        if each.layer == number and each.of_window and not each.out:
+        if each.layer == number and each.of_window and not each.out and holds_for(
+            program, each.rule, number, on
+        ):
             windows.setdefault(key_of(each), (*each[:3], each.rule))
     own = tuple([each for each in shares if each.layer == number])
     return [

@@ -82,6 +82,8 @@ typedef struct {
     int64_t memo_lives[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
     int64_t sequences[@UPPER@_SEQUENCES ? @UPPER@_SEQUENCES : 1][@UPPER@_STEPS];
     int64_t shown[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
+    /* The conditions of while-rules that held when they were read last. */
+    bool rules_on[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1][@UPPER@_RULE_CONDITIONS ? @UPPER@_RULE_CONDITIONS : 1];
     @_share_now shares[@UPPER@_SHARES];
     int32_t share_count, facing;
     int32_t remembered[@UPPER@_MEMORIES ? @UPPER@_MEMORIES : 1];

@@ -19,18 +19,28 @@ static bool is_eased(int32_t rule) {
     return RULES[rule].rise < FULL || RULES[rule].fall < FULL;
 }
 
+/* Whether the condition of a rule holds, or it has none. */
+static bool counts_for(const @ *p, int l, int32_t rule) {
+    return !RULE_CONDITIONS_ASKED || RULES[rule].when < 0 || p->rules_on[l][RULES[rule].when];
+}
+
+static int32_t put_rules(const @ *p, int l, int32_t first, int32_t rules, bringing *found, int32_t count) {
+    int32_t rule;
+    for (rule = first; rule < first + rules; rule++) {
+        if (counts_for(p, l, rule)) {
+            found[count].layer = l;
+            found[count++].rule = rule;
+        }
+    }
+    return count;
+}
+
 static int32_t node_rules(const @ *p, int l, bringing *found, int32_t count) {
     const state_row *state = &STATES[p->layers[l].state];
-    int32_t at, group;
-    for (at = 0; at < state->rule_count; at++) {
-        found[count].layer = l;
-        found[count++].rule = state->rules + at;
-    }
+    int32_t group;
+    count = put_rules(p, l, state->rules, state->rule_count, found, count);
     for (group = state->group; group >= 0; group = GROUPS[group].group) {
-        for (at = 0; at < GROUPS[group].rule_count; at++) {
-            found[count].layer = l;
-            found[count++].rule = GROUPS[group].rules + at;
-        }
+        count = put_rules(p, l, GROUPS[group].rules, GROUPS[group].rule_count, found, count);
     }
     return count;
 }
@@ -48,7 +58,7 @@ static int32_t window_rules(const @ *p, int l, bringing *found, int32_t count) {
             const int32_t rule = window->rules + at;
             for (known = start; known < count && !same_rule(l, rule, l, found[known].rule); known++) {
             }
-            if (known == count) {
+            if (known == count && counts_for(p, l, rule)) {
                 found[count].layer = l;
                 found[count++].rule = rule;
             }
@@ -165,7 +175,7 @@ static int32_t playback(const work *w, int l, double *factors) {
     count = window_rules(p, l, found, count);
     for (at = 0; at < p->share_count; at++) {
         const @_share_now *share = &p->shares[at];
-        if (share->layer != l || !RULES[share->rule].of_window || share->out) {
+        if (share->layer != l || !RULES[share->rule].of_window || share->out || !counts_for(p, l, share->rule)) {
             continue;
         }
         for (known = start; known < count && !same_rule(l, share->rule, l, found[known].rule); known++) {

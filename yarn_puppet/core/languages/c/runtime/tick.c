@@ -170,6 +170,13 @@ bool @_tick(@ *p, const @_inputs *in, @_report *out) {
                 choose(&w, l);
             }
         }
+        for (l = 0; RULE_CONDITIONS_ASKED && l < LAYER_COUNT; l++) {
+            for (at = 0; at < RULE_CONDITION_COUNT; at++) {
+                int16_t used[USED_SPACE];
+                int unused = 0;
+                p->rules_on[l][at] = !is_empty(&p->layers[l]) && CONDITIONS[RULE_CONDITIONS[at]](&w, l, used, &unused);
+            }
+        }
         if (EASED_RULES) {
             ease(p, found, all_rules(p, found, true, false), false);
         }

@@ -5,12 +5,16 @@ const sameRule = (one, other) => one.layer === other.layer && (one.rule === othe
     && RULES[one.rule].number === RULES[other.rule].number));
 const isEased = rule => RULES[rule].rise < FULL || RULES[rule].fall < FULL;
 
+// Whether the condition of a rule holds, or it has none.
+const countsFor = (p, l, rule) => !RULE_CONDITIONS_ASKED || RULES[rule].when < 0 || p.rulesOn[l][RULES[rule].when];
+
 function nodeRules(p, l, found) {
+  const put = ({rules, rule_count: count}) => {
+    for (let rule = rules; rule < rules + count; rule++) if (countsFor(p, l, rule)) found.push({layer: l, rule});
+  };
   const state = STATES[p.layers[l].state];
-  for (let at = 0; at < state.rule_count; at++) found.push({layer: l, rule: state.rules + at});
-  for (let group = state.group; group >= 0; group = GROUPS[group].group) {
-    for (let at = 0; at < GROUPS[group].rule_count; at++) found.push({layer: l, rule: GROUPS[group].rules + at});
-  }
+  put(state);
+  for (let group = state.group; group >= 0; group = GROUPS[group].group) put(GROUPS[group]);
 }
 
 function windowRules(p, l, found) {
@@ -21,7 +25,7 @@ function windowRules(p, l, found) {
     const window = WINDOWS[clip.windows + place];
     for (let at = 0; at < window.rule_count; at++) {
       const each = {layer: l, rule: window.rules + at};
-      if (!found.slice(start).some(other => sameRule(each, other))) found.push(each);
+      if (countsFor(p, l, each.rule) && !found.slice(start).some(other => sameRule(each, other))) found.push(each);
     }
   }
 }
@@ -64,7 +68,7 @@ function playback(p, l) {
   nodeRules(p, l, found);
   windowRules(p, l, windows);
   for (const share of p.shares) {
-    if (share.layer === l && RULES[share.rule].of_window && !share.out
+    if (share.layer === l && RULES[share.rule].of_window && !share.out && countsFor(p, l, share.rule)
       && !windows.some(each => sameRule(share, each))) windows.push({layer: l, rule: share.rule});
   }
   return [

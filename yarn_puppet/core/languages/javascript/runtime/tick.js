@@ -108,6 +108,9 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
       const found = isEmpty(p.layers[l]) ? -1 : firstOpen(p, senses, l, USED);
       if (found >= 0) take(p, senses, l, found, out);
     }
+    for (let l = 0; RULE_CONDITIONS_ASKED && l < LAYER_COUNT; l++) {
+      p.rulesOn[l] = RULE_CONDITIONS.map(condition => !isEmpty(p.layers[l]) && CONDITIONS[condition](p, senses, l, []));
+    }
     if (EASED_RULES) ease(p, allRules(p, true, false), false);
     for (let l = 0; HIDING_LAYERS && l < LAYER_COUNT; l++) {
       const row = LAYERS[l];
@@ -153,6 +156,7 @@ export function start(skin = 0) {
     sequences: INTENTS.filter(each => each.step_count).map(each => Array(each.step_count - 1).fill(-1)),
     remembered: Array(MEMORY_COUNT).fill(-1), events: SENSES.map(() => false),
     thresholds: THRESHOLDS.map(() => false), shown: LAYERS.map(row => row.shown_when < 0 ? FULL : 0),
+    rulesOn: LAYERS.map(() => RULE_CONDITIONS.map(() => false)),
     layers: LAYERS.map(() => ({state: -1, clip: -1, variant: 0, part: 0, frame: 0, base: 0, quiet: 0, backwards: false,
       settled: false, ticks: 0, time: 0, shown: 0, loops: 0, advance: 0, visit: 0, fresh: true,
       ended: false, landed: false, waiting: NONE, late: NONE, open: NONE, blendDone: 0, blendUnits: 0, easing: 0, old: NONE})),
