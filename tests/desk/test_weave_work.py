@@ -19,6 +19,7 @@ from yarn_puppet.core.rules.copying import clashes, pasted
 from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.snags.crossings import Crossings
+from yarn_puppet.core.takes.run import Record
 from yarn_puppet.demo.make.grown import grown_puppet
 from yarn_puppet.desk.widgets import theme
 from yarn_puppet.desk.widgets.caption import Caption
@@ -183,6 +184,35 @@ class Gestures(Work):
         self.assertEqual({state.group for state in self.puppet.states[-2:]}, {"ground"})
         self.hand.key(self.view, Qt.Key.Key_Delete)
         self.assertEqual(len(self.puppet.states), 8)
+
+    def test_a_while_rule_is_given_a_condition_in_its_sentence(self) -> None:
+        self.hand.click(self.view, self.card("walk_state"))
+        self.hand.token(self.sentence, "add while-rule")
+        self.hand.pick("facing locked")
+        self.hand.token(self.sentence, "condition of lock_facing")
+        self.hand.type("speed > 80")
+        self.assertEqual(self.puppet.state("walk_state").rules[-1].when, "speed > 80")
+        self.assertIn("if speed > 80", [part.text for part in self.sentence.parts])
+        self.settle()
+        self.hand.click(self.window.booth)
+        self.window.player.restart()
+        self.window.player.pause()
+        self.steps(10)
+        locked = [(record.report.senses[self.place("speed")] > 80, record.report.lock_facing)
+                  for record in self.steps_of(40)]
+        self.assertIn((True, True), locked)
+        self.assertTrue(all(fast == held for fast, held in locked))
+
+    def place(self, sense: str) -> int:
+        """The place of a sense."""
+        return [each.id for each in self.puppet.senses].index(sense)
+
+    def steps_of(self, ticks: int) -> list[Record]:
+        """The ticks in Walk of so many in which right is held."""
+        before = len(self.records)
+        self.hold(Qt.Key.Key_D, ticks)
+        return [each for each in list(self.records)[before:]
+                if each.report.layers[0].state == "walk_state"]
 
     def test_cards_are_selected_by_a_frame_drawn_around_them(self) -> None:
         first, last = self.card("idle_state"), self.card("crouch_state")

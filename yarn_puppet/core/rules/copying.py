@@ -259,7 +259,8 @@ class _Pasting:
         return tuple(
             replace(rule, memo=self.maybe("value", rule.memo),
                     anchor=self.maybe("anchors", rule.anchor),
-                    layer=self._layer(rule.layer), clip=self.maybe("clip", rule.clip))
+                    layer=self._layer(rule.layer), clip=self.maybe("clip", rule.clip),
+                    when=self._text(rule.when))
             for rule in rules
         )
 

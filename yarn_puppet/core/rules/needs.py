@@ -101,6 +101,8 @@ class _Needs:
         self.needs["memos"] |= {rule.memo for rule in rules if rule.memo}
         self.needs["anchors"] |= {rule.anchor for rule in rules if rule.anchor}
         self.needs["clips"] |= {rule.clip for rule in rules if rule.clip}
+        for rule in rules:
+            self._text(rule.when)
 
     def _deeds(self, deeds: tuple[Deed, ...]) -> None:
         for deed in deeds:

@@ -73,6 +73,10 @@ def _not_brought(puppet: Puppet, parcel: Puppet) -> tuple[str, ...]:
               for deed in moment.deeds]
     texts += [(owner, deed.value, types.get(deed.memo or "", "bool"))
               for owner, deed in deeds if deed.kind == "set"]
+    ruled = [(node.name, node.rules) for node in parcel.nodes]
+    ruled += [(f"clip {clip.name}", window.rules) for clip in parcel.clips
+              for window in clip.windows]
+    texts += [(owner, rule.when, "bool") for owner, rules in ruled for rule in rules]
     for owner, text, expected in texts:
         try:
             asked = reads(parse(text, scope, expected)) if text.strip() else ()  # type: ignore[arg-type]
@@ -86,9 +90,6 @@ def _not_brought(puppet: Puppet, parcel: Puppet) -> tuple[str, ...]:
     for clip in parcel.clips:
         found += [f"clip {clip.name}, window {each.name}: it lets in {names.get(id, id)}"
                   for each in clip.windows for id in each.into if id not in inside]
-    ruled = [(node.name, node.rules) for node in parcel.nodes]
-    ruled += [(f"clip {clip.name}", window.rules) for clip in parcel.clips
-              for window in clip.windows]
     own = {layer.id for layer in parcel.layers}
     found += [f"{owner}: the layer {layers.get(rule.layer, rule.layer)} that it weighs"
               for owner, rules in ruled

@@ -3,16 +3,20 @@ name."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from typing import TypeVar
 
 from msgspec.structs import replace
 
 from ..model.basics.ids import fitting
-from ..model.events import Deed
+from ..model.events import Deed, Window
+from ..model.graph import Group, State
 from ..model.kinds.windows import WINDOW_WORDS
 from ..model.puppet import Puppet
 from .scope import scope_by_id
 from .translate import choice_replaced, windows_read
+
+Ruled = TypeVar("Ruled", State, Group, Window)
 
 
 def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
@@ -32,13 +36,16 @@ def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
             if one.value else one for one in each
         )
 
+    def ruled(owner: Ruled) -> Ruled:
+        return _with_conditions(owner, lambda text: windows_read(text, scope, read))
+
     clips = tuple(
         replace(
             clip,
             moments=tuple(replace(moment, deeds=deeds(moment.deeds)) if moment.deeds else moment
                           for moment in clip.moments),
-            windows=tuple(
-                replace(window, name=names[window.name]) if window.name in names else window
+            windows=tuple(ruled(
+                replace(window, name=names[window.name]) if window.name in names else window)
                 for window in clip.windows),
             frames=tuple(
                 replace(
@@ -71,7 +78,16 @@ def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
         if layer.shown_when else layer
         for layer in puppet.layers
     )
-    return replace(puppet, clips=clips, states=states, transitions=transitions, layers=layers)
+    return replace(puppet, clips=clips, states=tuple(map(ruled, states)),
+                   groups=tuple(map(ruled, puppet.groups)), transitions=transitions, layers=layers)
+
+
+def _with_conditions(owner: Ruled, read: Callable[[str], str]) -> Ruled:
+    """A state, group or window with the conditions of its while-rules as they are read now."""
+    if not any(rule.when for rule in owner.rules):
+        return owner
+    return replace(owner, rules=tuple(
+        replace(rule, when=read(rule.when)) if rule.when else rule for rule in owner.rules))
 
 
 def choice_renamed(puppet: Puppet, sense: str, old: str, new: str) -> Puppet:
@@ -107,10 +123,14 @@ def choice_renamed(puppet: Puppet, sense: str, old: str, new: str) -> Puppet:
         transitions=tuple(replace(transition, when=text(transition.when))
                           for transition in puppet.transitions),
         layers=tuple(replace(layer, shown_when=text(layer.shown_when)) for layer in puppet.layers),
-        states=tuple(replace(state, on_enter=deeds(state.on_enter), on_leave=deeds(state.on_leave))
-                     for state in puppet.states),
+        states=tuple(_with_conditions(
+            replace(state, on_enter=deeds(state.on_enter), on_leave=deeds(state.on_leave)), text)
+            for state in puppet.states),
+        groups=tuple(_with_conditions(group, text) for group in puppet.groups),
         clips=tuple(replace(clip,
                             moments=tuple(replace(moment, deeds=deeds(moment.deeds))
-                                          for moment in clip.moments))
+                                          for moment in clip.moments),
+                            windows=tuple(_with_conditions(window, text)
+                                          for window in clip.windows))
                     for clip in puppet.clips),
     )

@@ -133,12 +133,12 @@ class Uses:
 
     def _state(self, each: State, use: Use) -> Iterator[Used]:
         yield from self._deeds((*each.on_enter, *each.on_leave), use)
-        yield from _rules(each.rules, use)
+        yield from self._rules(each.rules, use)
         if each.speed_map is not None:
             yield ("value", each.speed_map.source), use
 
     def _group(self, each: Group, use: Use) -> Iterator[Used]:
-        return _rules(each.rules, use)
+        return self._rules(each.rules, use)
 
     def _layer(self, each: Layer, use: Use) -> Iterator[Used]:
         return self._text(each.shown_when, use)
@@ -147,14 +147,14 @@ class Uses:
         for moment in each.moments:
             yield from self._deeds(moment.deeds, use)
         for window in each.windows:
-            yield from _rules(window.rules, use)
+            yield from self._rules(window.rules, use)
 
-
-def _rules(rules: tuple[Rule, ...], use: Use) -> Iterator[Used]:
-    """The memos that while-rules hold."""
-    for rule in rules:
-        if rule.kind == "memo" and rule.memo is not None:
-            yield ("value", rule.memo), use._replace(sets=True)
+    def _rules(self, rules: tuple[Rule, ...], use: Use) -> Iterator[Used]:
+        """The memos that while-rules hold, and what their conditions read."""
+        for rule in rules:
+            if rule.kind == "memo" and rule.memo is not None:
+                yield ("value", rule.memo), use._replace(sets=True)
+            yield from self._text(rule.when, use)
 
 
 def _spread(each: Spread, use: Use) -> Iterator[Used]:

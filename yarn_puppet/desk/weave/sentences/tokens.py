@@ -15,6 +15,7 @@ from ....core.model.kinds.modes import MODES
 from ....core.model.kinds.while_rules import WHILE_RULES
 from ....core.model.puppet import Puppet
 from ....core.model.starter import with_senses_for
+from ....core.rules.translate import to_ids, to_names
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import (
@@ -27,6 +28,7 @@ from ...widgets.parts import (
     number_field,
     shared_name_field,
 )
+from .conditions import term_suggestions, wrong
 
 FACTORS = {kind: each for kind, each in WHILE_RULES.items()
            if each.form == "factor" and not each.chooses}
@@ -148,7 +150,7 @@ def _rule(puppet: Puppet, rule: Rule, change: Callable[[Rule | None], None]) -> 
         said = [Word(SWITCHES[rule.kind], strong=True)]
     else:
         said = SAID_BY[rule.kind](puppet, rule, put, name)
-    return [*said, *_eases(rule, put, name), Token(
+    return [*said, _condition(puppet, rule, put, name), *_eases(rule, put, name), Token(
         "×", theme.PLUM, quiet=True, name=f"remove {name}", tip="Remove this while-rule",
         action=lambda: change(None))]
 
@@ -156,6 +158,17 @@ def _rule(puppet: Puppet, rule: Rule, change: Callable[[Rule | None], None]) -> 
 def _name_of(rule: Rule) -> str:
     about = rule.memo or rule.anchor or rule.layer
     return f"{rule.kind} {about}" if about else rule.kind
+
+
+def _condition(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> Token:
+    """What has to hold too; quiet for nothing."""
+    shown = to_names(rule.when, puppet)
+    return Token(
+        f"if {shown}" if shown else "if…", theme.WOAD, quiet=not shown, name=f"condition of {name}",
+        tip="It counts only while this holds too",
+        field=Field(shown, lambda text: put(when=to_ids(text, puppet)), term_suggestions(puppet),
+                    check=lambda text: wrong(text, puppet),
+                    hint="a condition; leave it empty for always"))
 
 
 def _eases(rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
