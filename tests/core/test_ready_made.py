@@ -3,17 +3,18 @@ with a reason."""
 
 from __future__ import annotations
 
-import unittest
+from itertools import pairwise
 
 from hypothesis import given
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
-from tests.helpers import Case, clip, entered, puppet_of, run
-from yarn_puppet.core.model.edits import ready_made
+from tests.helpers import Case, clip, demo_world, entered, puppet_of, run
+from yarn_puppet.core.model.edits import pieces, ready_made
 from yarn_puppet.core.model.events import Window
 from yarn_puppet.core.model.graph import Group, Layer, Leave, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.model.wiring import Action, Intent
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.run import set_up
@@ -130,5 +131,67 @@ class Chaining(Case):
         self.assertIsNone(ready_made.chain_trouble(made, ["swing", "kick", "guard"]))
 
 
-if __name__ == "__main__":
-    unittest.main()
+class Pieces(Case):
+    """A jump and moving, tried where a character is."""
+
+    def made(self, *names: str) -> Puppet:
+        """Standing, moving and a jump of these states."""
+        clips = [clip(name, (100.0,)) for name in ("idle", "walk", *names)]
+        puppet = replace(
+            new_puppet("it"), clips=tuple(clips),
+            states=tuple(State(each.id, each.name, clip=each.id) for each in clips),
+            layers=(Layer("body", "body", start="idle"),))
+        puppet = pieces.while_moving(puppet, "idle", "walk")
+        made = pieces.jump(puppet, names, "idle", "press_jump")
+        return pieces.jump(made, names, "walk", "press_jump") if names else made
+
+    def states(self, puppet: Puppet, presses: list[tuple[int, int, str]], ticks: int) -> list[str]:
+        records = run(set_up(puppet, demo_world()), presses, ticks)
+        found = [record.report.layers[0].state for record in records]
+        return [found[0], *[now for was, now in pairwise(found) if now != was]]
+
+    def test_it_walks_while_it_is_steered_and_stands_again(self) -> None:
+        self.assertEqual(self.states(self.made(), [(10, 40, "right")], 90),
+                         ["idle", "walk", "idle"])
+
+    def test_it_rises_falls_lands_and_stands_again_with_any_of_them(self) -> None:
+        for names in (("rise",), ("rise", "fall"), ("rise", "fall", "land")):
+            puppet = self.made(*names)
+            self.assertEqual(self.states(puppet, [(10, 14, "jump")], 120),
+                             ["idle", *names, "idle"], names)
+            self.assertEqual([snag.why for snag in check(puppet) if snag.kind == "transition"], [])
+
+    def test_where_the_ground_ends_it_falls(self) -> None:
+        world = replace(demo_world(), rows=("." * 20, "#" * 6 + "." * 14, "." * 20, "#" * 20),
+                        start_x=24.0, start_y=16.0, dummies=())
+        records = run(set_up(self.made("rise", "fall", "land"), world), [(5, 200, "right")], 200)
+        self.assertTrue(entered(records, "fall"))
+        self.assertFalse(entered(records, "rise"))
+
+    @given(some.lists(some.tuples(some.integers(0, 100), some.integers(1, 30),
+                                  some.sampled_from(("jump", "right"))), max_size=8))
+    def test_it_jumps_no_more_often_than_is_pressed(
+        self, presses: list[tuple[int, int, str]]
+    ) -> None:
+        records = run(set_up(self.made("rise", "fall"), demo_world()),
+                      [(at, at + long, key) for at, long, key in presses], 160)
+        down = [False, *["jump" in record.controls.down for record in records]]
+        begun = sum(now and not was for was, now in pairwise(down))
+        self.assertLessEqual(len(entered(records, "rise")), begun)
+
+    def test_what_leads_there_already_stays_and_nonsense_changes_nothing(self) -> None:
+        puppet = self.made("rise", "fall", "land")
+        again = pieces.jump(puppet, ("rise", "fall", "land"), "idle", "press_jump")
+        self.assertEqual(again, puppet)
+        self.assertEqual(pieces.while_moving(puppet, "idle", "walk"), puppet)
+        for states in ((), ("idle", "walk", "rise", "fall"), ("gone",)):
+            self.assertEqual(pieces.jump(puppet, states, "idle", ""), puppet)
+        self.assertEqual(pieces.while_moving(puppet, "idle", "idle"), puppet)
+
+    def test_from_cell_to_cell_it_stands_once_it_has_arrived(self) -> None:
+        puppet = replace(new_puppet("it"), clips=(clip("idle"), clip("walk")),
+                         states=(State("idle", "Idle", clip="idle"),
+                                 State("walk", "Walk", clip="walk")))
+        puppet = replace(puppet, mover=replace(puppet.mover, goes="by cells"))
+        made = pieces.while_moving(puppet, "idle", "walk")
+        self.assertEqual([each.when for each in made.transitions], ["move_x != 0", "speed == 0"])

@@ -14,6 +14,7 @@ from bench.large import large_puppet
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.entries import changed
+from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.copying import clashes, pasted
 from yarn_puppet.core.rules.parcels import parcel_of
@@ -184,6 +185,29 @@ class Gestures(Work):
         self.assertEqual({state.group for state in self.puppet.states[-2:]}, {"ground"})
         self.hand.key(self.view, Qt.Key.Key_Delete)
         self.assertEqual(len(self.puppet.states), 8)
+
+    def test_a_jump_and_moving_are_made_of_the_cards_that_are_selected(self) -> None:
+        names = ("idle", "walk", "jump", "fall")
+        clips = [replace(self.puppet.clip("idle"), id=name, name=name) for name in names]
+        self.show(replace(
+            self.puppet, clips=tuple(clips), transitions=(), groups=(), senses=(),
+            states=tuple(State(name, name.title(), clip=name) for name in names),
+            layers=(replace(self.puppet.layers[0], start="idle"),)))
+        self.hand.click(self.view, self.card("idle"))
+        self.with_modifier(Qt.KeyboardModifier.ControlModifier, self.card("walk"), self.view)
+        self.hand.token(self.sentence, "while moving")
+        self.assertEqual([(each.source, each.target) for each in self.puppet.transitions],
+                         [("idle", "walk"), ("walk", "idle")])
+        self.hand.click(self.view, self.card("jump"))
+        self.with_modifier(Qt.KeyboardModifier.ControlModifier, self.card("fall"), self.view)
+        self.hand.token(self.sentence, "a jump")
+        self.hand.pick("press_jump, from Idle")
+        self.assertEqual([(each.source, each.target) for each in self.puppet.transitions[2:]],
+                         [("idle", "jump"), ("jump", "fall"), ("idle", "fall"), ("fall", "idle")])
+        self.assertEqual([each.name for each in self.puppet.clip("jump").moments
+                          if each.kind == "call"], ["jump"])
+        self.window.document.undo()
+        self.assertEqual(len(self.puppet.transitions), 2)
 
     def test_a_while_rule_is_given_a_condition_in_its_sentence(self) -> None:
         self.hand.click(self.view, self.card("walk_state"))

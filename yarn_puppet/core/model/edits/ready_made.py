@@ -189,11 +189,11 @@ def back_at_the_end(puppet: Puppet, states: Sequence[str], target: str | None = 
             continue
         puppet, made = transition_added(puppet, id, back)
         puppet = changed(puppet, "transitions", made, leave=Leave("at the end"))
-        puppet = _played_once(puppet, state)
+        puppet = played_once(puppet, state)
     return puppet
 
 
-def _played_once(puppet: Puppet, state: State) -> Puppet:
+def played_once(puppet: Puppet, state: State) -> Puppet:
     """With the clip of a state that leaves at its end played once, where it looped and no other
     state plays it."""
     clip = puppet.clip(state.clip)

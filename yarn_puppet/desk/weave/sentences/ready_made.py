@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from ....core.model.edits import pieces
 from ....core.model.edits import ready_made as edits
 from ....core.model.graph import Group
 from ....core.model.kinds.gestures import GESTURES
@@ -73,8 +74,37 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
                     ),
                 )
             )
+    parts += _pieces(document, states)
     parts.append(_copying(document))
     return parts
+
+
+def _pieces(document: Document, states: Sequence[str]) -> list[Part]:
+    """What most characters have, made of these states in the order in which they stand."""
+    puppet, parts = document.puppet, list[Part]()
+    first = puppet.state(states[0]) if states else None
+    if first is not None and pieces.jump_trouble(puppet, states) is None:
+        sources = [(node.name, node.id) for node in puppet.nodes
+                   if node.layer == first.layer and node.id not in states
+                   and node.id != first.group]
+        parts.append(Token(
+            "a jump…", theme.QUIET, quiet=True, name="a jump",
+            tip="The first rises, the second falls, the third lands: with the call, and both ways",
+            field=many_field(lambda: _from_where(puppet, sources), lambda picked: _jump(
+                document, states, picked), "on what, from where")))
+    if pieces.moving_trouble(puppet, states) is None:
+        parts.append(Token(
+            "while moving", theme.QUIET, quiet=True, name="while moving",
+            tip="The first stands, the second moves: there while it is steered, back once it "
+                "stands", action=lambda: _do(
+                    document, "while moving",
+                    lambda now: pieces.while_moving(now, states[0], states[1]))))
+    return parts
+
+
+def _jump(document: Document, states: Sequence[str], picked: str) -> None:
+    when, _, source = picked.partition(" ")
+    _do(document, "a jump", lambda now: pieces.jump(now, states, source, when))
 
 
 def _copying(document: Document) -> Token:
