@@ -26,9 +26,11 @@ from yarn_puppet.core.formats.skin_file import (
 )
 from yarn_puppet.core.model.clips import Box, Cell, Clip, Frame, Point, Sheet
 from yarn_puppet.core.model.edits import graph as graph_edits
+from yarn_puppet.core.model.edits import pieces, ready_made
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.events import Moment, Window
+from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.skin import MoverNumber, Skin, SkinClip
 from yarn_puppet.core.rules.renames import windows_renamed
@@ -204,6 +206,26 @@ class Undressed(Case):
                 made, changed = undressed(puppet, skin, before, after)
                 self.assertEqual(made, puppet)
                 self.assertEqual(dressed(made, changed).clips, after.clips)
+
+    def test_what_a_piece_of_the_graph_asks_for_is_everyones(self) -> None:
+        base = Clip("chop", "chop", strip(4, duration=100.0), "once")
+        puppet = Puppet(clips=(base, replace(base, id="rise", name="rise")), states=(
+            State("idle", "Idle"), State("rise", "Rise", clip="rise"),
+            State("chop", "Chop", clip="chop"), State("slash", "Slash", clip="chop")))
+        skin = Skin(clips=(SkinClip("chop", strip(2, duration=300.0), own=("durations",)),
+                           SkinClip("rise", strip(2, sheet="other"))))
+        for edit, field in (
+            (lambda now: ready_made.chained(now, ("chop", "slash"), "press_attack"), "windows"),
+            (lambda now: pieces.jump(now, ("rise",), "idle", "press_jump"), "moments"),
+        ):
+            before = dressed(puppet, skin)
+            after = edit(before)
+            made, changed = undressed(puppet, skin, before, after)
+            self.assertEqual(dressed(made, changed), after)
+            self.assertTrue(any(getattr(one, field) for one in made.clips), field)
+            for one in made.clips:
+                self.assertTrue(all(0 <= each.start < each.end <= one.length
+                                    for each in one.windows))
 
     def test_only_what_was_touched_becomes_the_skins(self) -> None:
         puppet = demo_puppet()

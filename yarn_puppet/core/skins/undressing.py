@@ -1,8 +1,8 @@
 """An edit of a puppet in a skin, told apart: what of it is the skin's, and what everyone's.
 
 Of a clip the drawings, times, places and events are the skin's; its name and mode are everyone's,
-and so is the whole graph and wiring. So are a clip that is new, with its sheets, and one that is
-taken out. Numbers of the mover are the skin's.
+and so is the whole graph and wiring, with the events that come with a piece of it. So are a clip
+that is new, with its sheets, and one that is taken out. Numbers of the mover are the skin's.
 """
 
 from __future__ import annotations
@@ -13,12 +13,17 @@ from typing import Any
 from msgspec.structs import replace
 
 from ..model.clips import Clip, Frame
+from ..model.edits.frames.attachments import with_length
+from ..model.events import Moment
 from ..model.puppet import Puppet
 from ..model.skin import NUMBERS, OWN_PARTS, MoverNumber, OwnPart, Skin, SkinClip
 from .dressing import settled
-from .taking import clip_in_skin
+from .taking import clip_in_skin, retimed
 
 Edited = tuple[Puppet, Skin]
+GRAPH = ("states", "groups", "transitions")
+"""An edit that changes one of these makes a piece of the graph: windows and moments that it puts
+into clips are what that asks for, and everyone's."""
 ON_FRAMES: tuple[OwnPart, ...] = ("durations", "pivots", "boxes", "anchors")
 
 
@@ -36,6 +41,8 @@ def undressed(
     theirs = {clip.id: clip for clip in puppet.clips}
     mine = {each.clip: each for each in skin.clips}
     clips: list[Clip] = []
+    of_the_graph = any(getattr(before, name) is not getattr(after, name)
+                       and getattr(before, name) != getattr(after, name) for name in GRAPH)
     for clip in after.clips:
         old, base = known.get(clip.id), theirs.get(clip.id)
         if old is None or base is None:
@@ -55,6 +62,8 @@ def undressed(
             clips[-1] = clip if not own.own else _with(base, {**shared, "frames": clip.frames})
             continue
         clips[-1] = _with(base, shared)
+        if of_the_graph:
+            clips[-1] = _with_new_events(clips[-1], old, clip)
         mine[clip.id] = own_of(clips[-1], own, clip)
     there = {clip.id for clip in after.clips}
     gone = theirs.keys() - there
@@ -72,6 +81,27 @@ def undressed(
         "clips": tuple(clips), "sheets": sheets_of_all,
         "mover": replace(after.mover, **{name: getattr(puppet.mover, name) for name in NUMBERS})})
     return names_followed(made, before, after), made_skin
+
+
+def _with_new_events(base: Clip, before: Clip, after: Clip) -> Clip:
+    """A clip of the puppet with the moments and windows that an edit put into it in a skin, at the
+    times that these have there."""
+    known = {event.id for event in (*before.events, *base.events)}
+    at = retimed(after.borders, base.borders) if after.borders != base.borders else None
+
+    def there(event: Any) -> Any:
+        if at is None:
+            return event
+        if isinstance(event, Moment):
+            return replace(event, at=at(event.at))
+        return with_length(replace(event, start=at(event.start), end=at(event.end)))
+
+    made: Clip = _with(base, {
+        "moments": (*base.moments, *[there(each) for each in after.moments
+                                     if each.id not in known]),
+        "windows": (*base.windows, *[there(each) for each in after.windows
+                                     if each.id not in known])})
+    return made
 
 
 def own_of(base: Clip, own: SkinClip, clip: Clip) -> SkinClip:
