@@ -15,6 +15,7 @@ import msgspec
 
 from yarn_puppet.core.languages.python.client.yarn_wire import Wire
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.skin import Skin
 from yarn_puppet.core.wire.hub import Hub
 from yarn_puppet.core.wire.lines import FROM_WIRE, Listen, Listening
 from yarn_puppet.core.wire.puppets import Puppets
@@ -83,9 +84,9 @@ class Speaking:
                         **{"protocol": 1, "key": KEY, "game": "skyline", "mode": mode, **others})
 
 
-def hub_of(puppet: Puppet) -> Hub:
+def hub_of(puppet: Puppet, skins: tuple[Skin, ...] = ()) -> Hub:
     """A hub with a puppet."""
-    return Hub(Puppets(puppet, 1), KEY)
+    return Hub(Puppets(puppet, 1, skins), KEY)
 
 
 class WireWorker:

@@ -24,10 +24,11 @@ from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.generate.flat import flat
 from yarn_puppet.core.generate.report_numbers import ReportNumbers
-from yarn_puppet.core.handoff.files import made_of
+from yarn_puppet.core.handoff.files import hand_off, made_of
 from yarn_puppet.core.languages.table import LANGUAGES
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.skin import Skin, SkinClip
 from yarn_puppet.core.takes.recording import Recording
 from yarn_puppet.core.takes.run import Controls, GameInput, controls_of, replay, set_up
 from yarn_puppet.core.takes.sampling import Sampler
@@ -50,6 +51,7 @@ from yarn_puppet.core.wire.messages import (
 from yarn_puppet.core.wire.openrpc import DOCUMENT, document_bytes
 from yarn_puppet.core.wire.speaking import UNASKED, Speaker
 from yarn_puppet.demo import DEMO_PUPPET
+from yarn_puppet.game.puppets import imported
 
 HOSTILE = 6_000
 
@@ -154,6 +156,35 @@ class Driving(Case):
             record = recording.step(Controls(frozenset(down), (("grounded", True),)))
             self.assertEqual(found["layers"][0]["clip_time"], record.report.layers[0].clip_time)
             self.assertEqual(found["tick"], number)
+
+
+class InSkins(Case):
+    def test_a_game_is_compared_in_the_skin_that_it_wears(self) -> None:
+        puppet = demo_puppet()
+        walk = puppet.clip("walk")
+        assert walk is not None
+        skin = Skin(name="moss", clips=(SkinClip("walk", walk.frames[:3]),))
+        module = imported(hand_off(puppet, ("python",), "it", skins=(skin,)).files["it.py"])
+        plain = imported(hand_off(puppet, ("python",), "it").files["it.py"])
+        hub = hub_of(puppet, (skin,))
+        for code, worn, told, equal, same in (
+            (plain, 0, plain.MADE_OF, True, True), (module, 0, module.MADE_OF, True, True),
+            (module, 1, module.made_of_in(1), True, True),
+            (module, 1, module.MADE_OF, False, True), (module, 0, f"{module.MADE_OF}-2", True,
+                                                       False),
+        ):
+            game = Speaking(hub)
+            said = game.hello("follow", made_of=told)["result"]
+            self.assertEqual(said["same"], same, told)
+            state, answers = code.start(worn), []
+            for number in range(60):
+                down, senses = ["right"] if number > 5 else [], {"grounded": True, "move_x": 1,
+                                                               "speed": 90.0}
+                state, report = code.step(state, down, senses)
+                answers.append(game.ask("tick", tick=number, down=down, senses=senses,
+                                        digests=list(code.digests(report)))["result"]["equal"])
+            if same:
+                self.assertEqual(all(answers), equal, told)
 
 
 class Following(Case):

@@ -27,7 +27,7 @@ MAY_IMPORT = {
     "handoff": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes",
                 "snags", "formats", "skins"},
     "wire": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes",
-             "handoff", "formats"},
+             "handoff", "formats", "skins"},
     "art": {"model"},
     "formats": {"model"},
 }

@@ -17,6 +17,7 @@ from ..engine.worn import worn
 from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
 from ..formats.replacing import write_together
+from ..formats.skin_file import skin_bytes
 from ..generate.flat import flat
 from ..generate.language import GOLDEN
 from ..generate.module_name import module_name
@@ -84,7 +85,7 @@ def hand_off(
     unsaid: tuple[str, ...] = ()
     chosen = [LANGUAGES[language] for language in dict.fromkeys(languages) if language in LANGUAGES]
     for each in chosen:
-        code = each.write(program, name, frames, made_of(puppet))
+        code = each.write(program, name, frames, made_of(puppet, skins))
         files |= {file: text.encode() for file, text in code.files.items()}
         renames += code.renames
         unsaid += code.unsaid
@@ -104,7 +105,7 @@ def hand_off(
     manifest = {
         "format": 1, "license": "MIT-0", "puppet": puppet.name, "rate": puppet.rate,
         "languages": list(dict.fromkeys(languages)),
-        "made_of": made_of(puppet), "shape": shape_of(flat(program)),
+        "made_of": made_of(puppet, skins), "shape": shape_of(flat(program)),
         "files": {each: {"size": len(content), "sha256": _digest(content)}
                   for each, content in sorted(files.items())},
         "renamed": [{"kind": rename.kind, "name": rename.name, "instead": rename.instead}
@@ -214,9 +215,11 @@ def _written_before(folder: Path) -> dict[str, set[str]]:
     return found
 
 
-def made_of(puppet: Puppet) -> str:
-    """What tells one puppet from another: a digest of its file."""
-    return _digest(puppet_bytes(puppet))
+def made_of(puppet: Puppet, skins: Sequence[Skin] = (), skin: int = 0) -> str:
+    """What tells one puppet from another: a digest of its file, and of its skins where it has any.
+    In a skin, by its number, that number follows."""
+    digest = _digest(b"".join([puppet_bytes(puppet), *map(skin_bytes, skins)]))
+    return f"{digest}-{skin}" if skin else digest
 
 
 def _digest(content: bytes) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from ..model.puppet import Puppet
+from ..model.skin import Skin
 from ..model.take import Take
 from ..takes.run import Controls
 from .hub import Row
@@ -18,13 +19,15 @@ class Listen(msgspec.Struct, frozen=True, tag=True):
     key: str
     puppet: Puppet
     number: int
+    skins: tuple[Skin, ...] = ()
 
 
 class Edit(msgspec.Struct, frozen=True, tag=True):
-    """The puppet is another, of this number."""
+    """The puppet is another, of this number, or its skins are."""
 
     puppet: Puppet
     number: int
+    skins: tuple[Skin, ...] = ()
 
 
 class Watch(msgspec.Struct, frozen=True, tag=True):
@@ -73,8 +76,8 @@ class Rows(msgspec.Struct, frozen=True, tag=True):
 
 
 class Ticks(msgspec.Struct, frozen=True, tag=True):
-    """Ticks of the game that is watched, from `first` on, run with the puppet of this number. What
-    was told before of these is taken back."""
+    """Ticks of the game that is watched, from `first` on, run with the puppet of this number, which
+    may be in a skin (`puppets.SKINS_FROM`). What was told before of these is taken back."""
 
     game: int
     first: int

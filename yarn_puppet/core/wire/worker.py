@@ -69,7 +69,8 @@ class Worker:
             does[type(message)](message)
 
     async def _listen(self, message: Listen) -> None:
-        self.hub = Hub(Puppets(message.puppet, message.number), message.key)
+        self.hub = Hub(Puppets(message.puppet, message.number, message.skins),
+                       message.key)
         # What stays is not looked through again and again: a collection in the middle of a tick is
         # a late answer.
         gc.collect()
@@ -89,7 +90,8 @@ class Worker:
 
     def _edit(self, message: Edit) -> None:
         assert self.hub is not None
-        self.hub.edit(self.hub.puppets.edit(message.number, message.puppet))
+        self.hub.edit(self.hub.puppets.edit(message.number, message.puppet,
+                                            message.skins))
 
     def _new_key(self, message: NewKey) -> None:
         assert self.hub is not None

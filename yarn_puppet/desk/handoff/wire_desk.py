@@ -14,6 +14,8 @@ from PyQt6.QtGui import QDesktopServices
 
 from ...core.formats.errors import FileProblem
 from ...core.model.puppet import Puppet
+from ...core.model.skin import Skin
+from ...core.skins.dressing import dressed
 from ...core.takes.promising.promises import PromiseSpan, Verdict
 from ...core.wire.hub import Row
 from ...core.wire.key import forgotten_address, kept_address, new_key, the_key
@@ -31,6 +33,7 @@ from ...core.wire.lines import (
     Ticks,
     Watch,
 )
+from ...core.wire.puppets import SKINS_FROM
 from ..session.booths import Booths
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes
@@ -91,7 +94,9 @@ class WireDesk(QObject):
         self.watched = 0
         self._number = 0
         self._ends = 0
-        self._puppets: dict[int, Puppet] = {}
+        self._puppets: dict[int, tuple[Puppet, tuple[Skin, ...]]] = {}
+        self._worn: dict[int, tuple[Puppet, Puppet]] = {}
+        """The last puppet that a game wore, by its number: without a skin, and in it."""
         self._waiting: deque[Ticks] = deque()
         self._settle = timer(self, EDIT_MS, once=True)
         self._settle.timeout.connect(self._send_edit)
@@ -125,9 +130,23 @@ class WireDesk(QObject):
             self.trouble = str(problem)
             return
         self.on, self.trouble, self._number = True, "", 1
-        self._puppets = {1: self.document.bare_puppet}
+        self._puppets = {1: (self.document.bare_puppet, self._skins())}
         self.process.start()
-        self._tell(Listen(host, port, self.key, self.document.bare_puppet, 1))
+        self._tell(Listen(host, port, self.key, self.document.bare_puppet, 1, self._skins()))
+
+    def _skins(self) -> tuple[Skin, ...]:
+        return tuple(self.document.skins.values())
+
+    def _puppet_of(self, revision: int) -> Puppet:
+        """The puppet of a number, in the skin that the game wears."""
+        skin, number = divmod(revision, SKINS_FROM)
+        puppet, skins = self._puppets.get(number, (self.document.bare_puppet, self._skins()))
+        known = self._worn.get(revision)
+        if known is None or known[0] is not puppet:
+            # The same object tick after tick: who runs it compiles it once.
+            known = (puppet, dressed(puppet, skins[skin - 1] if 0 < skin <= len(skins) else None))
+            self._worn = {revision: known}
+        return known[1]
 
     def _tell(self, line: object) -> None:
         self.process.tell(msgspec.json.encode(line))
@@ -281,10 +300,10 @@ class WireDesk(QObject):
 
     def _send_edit(self) -> None:
         self._number += 1
-        self._puppets[self._number] = self.document.bare_puppet
+        self._puppets[self._number] = (self.document.bare_puppet, self._skins())
         while len(self._puppets) > PUPPETS_KEPT:
             del self._puppets[next(iter(self._puppets))]
-        self._tell(Edit(self.document.bare_puppet, self._number))
+        self._tell(Edit(self.document.bare_puppet, self._number, self._skins()))
 
     def _heard(self, line: object) -> None:
         if isinstance(line, Ticks):
@@ -319,8 +338,7 @@ class WireDesk(QObject):
             if later:
                 self._waiting.appendleft(Ticks(
                     ticks.game, ticks.first + len(now), ticks.revision, later))
-            puppet = self._puppets.get(ticks.revision, self.document.bare_puppet)
-            self.player.hear(puppet, ticks.first, now)
+            self.player.hear(self._puppet_of(ticks.revision), ticks.first, now)
         if not self._waiting:
             self._hearing.stop()
 

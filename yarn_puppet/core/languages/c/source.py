@@ -183,8 +183,14 @@ class _C:
             _texts("TOLD_ACTIONS", program.actions),
             _texts("TOLD_SENSES", [sense.id for sense in program.senses]),
             _texts("TOLD_TEXTS", self.made.texts), *self._names(),
-            f"const char *const @_made_of = {_literal(self.made_of)};\n")
+            f"const char *const @_made_of = {_literal(self.made_of)};\n"
+            f"const char *const @_made_of_in[] = {{{', '.join(map(_literal, self._looks()))}}};\n")
         return "\n".join((*tables, part("telling.c")))
+
+    def _looks(self) -> list[str]:
+        """Of which puppet it was made, in each skin."""
+        return [self.made_of, *[f"{self.made_of}-{number}"
+                                for number in range(1, 1 + len(self.program.skins))]]
 
     def _names(self) -> list[str]:
         """The names for people of what a report holds as numbers."""

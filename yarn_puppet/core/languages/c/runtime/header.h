@@ -182,6 +182,8 @@ extern const char *const @_skin_names[];
 
 /* Of which puppet this was made, as the live wire is told. */
 extern const char *const @_made_of;
+/* The same of a character in a skin, by its number. */
+extern const char *const @_made_of_in[];
 
 /* Inputs as the live wire is told of them: members of a JSON object, with a zero at the end. Gives their length, 0
    where there is too little room. */

@@ -83,6 +83,8 @@ export function tick(puppet: Puppet, inputs?: Inputs, filled?: Report): Report;
 
 /** Of which puppet this was made, as the live wire is told. */
 export const MADE_OF: string;
+/** The same of a character in a skin. */
+export function madeOf(skin: number): string;
 
 /** A digest of each part of a report: layers, values, intents, moments, windows, rules, transitions, together. */
 export function digests(report: Report): number[];

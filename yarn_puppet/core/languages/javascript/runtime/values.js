@@ -53,6 +53,9 @@ export function worn(skin, clip) {
   return SKINS && clip >= 0 && clip < CLIPS.length ? WORN[skin * CLIPS.length + clip] : clip;
 }
 
+/** Of which puppet this was made, as the live wire is told, of a character in a skin. */
+export const madeOf = skin => skin ? `${MADE_OF}-${skin}` : MADE_OF;
+
 function clipIn(skin, state, variant) {
   const row = STATES[state];
   return worn(skin, row.spread_count ? PLACED[row.spread + variant].clip : row.clip);
