@@ -242,6 +242,12 @@ class Shaker:
         """Clips along the facing, a value or two."""
         along = self.pick([("facing",), ("speed",), ("steps", "facing"), ("elapsed",), ("gone",)])
         places = [-2.0, 0.0, 1.0, 90.0, 180.0, 1e9]
+        dice = self._conditions
+        if self.asking and dice.random() < 0.4:
+            weights = [0.0, 0.0] if dice.random() < 0.1 else [0.0, 0.5, 1.0, 3.0, 1e9, -1.0]
+            return Spread("spread", "spread", tuple(
+                Placed(clip, (dice.choice(weights),)) for clip in clips), (),
+                repeats=dice.random() < 0.4)
         return Spread("spread", "spread", tuple(
             Placed(clip, tuple(self.pick(places)
                                for _ in range(2 if self.chance(1) else len(along))))

@@ -131,6 +131,8 @@ class SimpleEngine:
         self.queues: dict[str, list[bool]] = {action.id: [] for action in puppet.actions}
         """The levels that an action goes to next, one a tick."""
         self.stopped = False
+        self.dice = (1 * 2654435761 + 1013904223) % 2**32
+        self.thrown: dict[str, int] = {}
         self.kept: set[str] = set()
         self.memos = {memo.id: start_of(memo) for memo in puppet.memos}
         self.senses = {sense.id: start_of(sense) for sense in puppet.senses}
@@ -208,7 +210,8 @@ class SimpleEngine:
             if name != "facing" and self.kind_of(name) not in ("int", "float"):
                 return spread, []
         return spread, [clip for clip in spread.clips
-                        if self.with_frames(clip.clip) and len(clip.place) == len(spread.along)]
+                        if self.with_frames(clip.clip)
+                        and len(clip.place) == (len(spread.along) or 1)]
 
     def kind_of(self, name: str) -> str | None:
         built_in = {"elapsed": "float", "clip_time": "float", "loops": "int"}
@@ -522,6 +525,8 @@ class SimpleEngine:
         if not stopped:
             for layer in running:
                 self.choose(layer)
+            for layer in self.layers:
+                self.throw(layer)
             for layer in self.layers:
                 self.ask(layer)
             was_open = {layer.id: (layer.visit, list(layer.open)) for layer in self.layers}
@@ -1020,10 +1025,41 @@ class SimpleEngine:
         if memo.returns > 0:
             self.memo_life[memo.id] = max(1, self.units(memo.returns) // 1000) + self.stopped
 
+    def throw(self, layer: Layer) -> None:
+        """In a spread along nothing, at its beginning and where a clip is over, the dice say what
+        comes."""
+        spread, placed = self.spread(layer.state) if layer.state is not None else (None, [])
+        if not placed or spread.along or not (layer.fresh or layer.done):
+            return
+        weight = {number: round(1000 * min(1000.0, max(0.0, each.place[0])))
+                  for number, each in enumerate(placed)}
+        last = self.thrown.get(layer.state.id)
+        without = {number: each for number, each in weight.items() if number != last}
+        if not spread.repeats and sum(without.values()):
+            weight = without
+        comes = 0
+        if sum(weight.values()):
+            self.dice = self.dice ^ (self.dice * 2**13) % 2**32
+            self.dice = self.dice ^ self.dice // 2**17
+            self.dice = self.dice ^ (self.dice * 2**5) % 2**32
+            at = self.dice % sum(weight.values())
+            # As many tickets as it weighs: whose is this one?
+            for number in sorted(weight):
+                at -= weight[number]
+                if at < 0:
+                    comes = number
+                    break
+        self.thrown[layer.state.id] = comes
+        if not layer.fresh:
+            layer.cycle += not self.goes_round(layer.clip)
+            layer.time, layer.done, layer.open, layer.has_hit = 0, False, [], False
+            layer.waits, layer.waited, layer.advanced, layer.fresh = [], [], 0, True
+        layer.clip = self.with_frames(placed[comes].clip)
+
     def pick(self, layer: Layer) -> Any:
         """The clip of a spread to play."""
         spread, placed = self.spread(layer.state)
-        if not placed:
+        if not placed or not spread.along:
             return layer.clip
         best, least, kept = None, None, None
         for each in placed:

@@ -89,7 +89,7 @@ class Handed(Case):
         takes = []
         for number in range(3):
             run = random_run_of(worn(program, number), shaker, 60)
-            takes.append((f"skin {number}", number,
+            takes.append((f"skin {number}", number, 1,
                           list(zip(run.inputs, run.reports, strict=True))))
         files["it.golden.txt"] = golden_text(program, takes).encode()
         runner = LANGUAGES[language].runner

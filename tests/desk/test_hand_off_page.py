@@ -206,7 +206,7 @@ class Writing(HandOffCase):
         self.made()
         assert self.desk.made is not None and self.desk.made.handed is not None
         golden = self.desk.made.handed.files["first_steps.golden.txt"].decode()
-        self.assertIn("take 30 0 swing", golden)
+        self.assertIn("take 30 0 1 swing", golden)
 
 
 class Comparing(HandOffCase):

@@ -82,7 +82,9 @@ class ProgramState(NamedTuple):
     A state plays its `clip`, or of its `spread` the clip placed nearest to the values `along` which
     it is drawn, where None stands for the facing in degrees; `clip` is then the first of them.
     `spans` are the widths over which the places of each value lie; the clip that plays holds on
-    until another is nearer by more than `hold` of them.
+    until another is nearer by more than `hold` of them. Of a spread along nothing one is picked by
+    `chances`, a weight for each, when it is entered and when a clip came to its end; the same one
+    twice running only where it `repeats`.
     """
 
     id: str
@@ -98,6 +100,8 @@ class ProgramState(NamedTuple):
     along: tuple[Tree | None, ...]
     spans: tuple[float, ...]
     hold: float
+    chances: tuple[int, ...]
+    repeats: bool
     deaf_to: frozenset[str]
     exits: Exits
 
@@ -213,7 +217,8 @@ class Program(NamedTuple):
     `WhileRuleTraits.changes`, and "eased" where one eases. `remembering` are the groups that
     remember. `intents_of[i]` are the intents of action i. `kept` is what the next compiling takes
     over: see `compiling`. `rule_conditions` are those of while-rules, each with its place: the bit
-    of `MachineState.rules_on` by which it holds. `skins` are those that a hand-off can wear beside
+    of `MachineState.rules_on` by which it holds. `picking` are the places of the states that pick
+    their clip at random. `skins` are those that a hand-off can wear beside
     the puppet's own look.
     """
 
@@ -240,6 +245,7 @@ class Program(NamedTuple):
     problems: tuple[Problem, ...]
     kept: Any
     rule_conditions: dict[Tree, int] = {}  # noqa: RUF012
+    picking: tuple[int, ...] = ()
     skins: tuple[ProgramSkin, ...] = ()
 
     def candidates(self, state: int) -> list[ProgramTransition]:

@@ -131,7 +131,8 @@ class MachineState(NamedTuple):
     while-rules with an ease: those in force, then those that go out. `waiting[i]` is how many edges
     of action i wait for a tick of their own; empty where none does. `rules_on[i]` has for layer i
     the bits of the conditions of while-rules that held when they were read last; empty where no
-    rule has one.
+    rule has one. `dice` are those by which clips are picked, see `dice`; `picked` what the states
+    of `Program.picking` picked last, -1 for nothing.
     """
 
     tick: int
@@ -150,6 +151,8 @@ class MachineState(NamedTuple):
     shares: tuple[RuleShare, ...]
     waiting: tuple[int, ...] = ()
     rules_on: tuple[int, ...] = ()
+    dice: int = 1
+    picked: tuple[int, ...] = ()
 
 
 class Fading(NamedTuple):

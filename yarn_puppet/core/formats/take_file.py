@@ -64,6 +64,8 @@ def take_bytes(take: Take) -> bytes:
     }
     fields |= {name: value for name in (*CHANGES[2:], "first", "promises", "puppet")
                if (value := getattr(take, name))}
+    if take.seed != 1:
+        fields["seed"] = take.seed
     return laid_out(fields, frozenset((*CHANGES, "promises")))
 
 

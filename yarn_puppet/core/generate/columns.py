@@ -17,7 +17,8 @@ ROWS: dict[str, tuple[str, str]] = {
         "d:speed l:advance i:speed_of d:low d:high d:slow d:fast i:rules i:rule_count i:entering "
         "i:entering_count i:leaving i:leaving_count i:overriding i:overriding_count i:plain "
         "i:plain_count "
-        f"i:forced i:forced_count {SUMS} i:deaf i:deaf_count",
+        f"i:forced i:forced_count {SUMS} i:chances i:chance_count b:repeats i:picked i:deaf "
+        "i:deaf_count",
     ),
     "groups": (
         "group_row",
@@ -59,7 +60,7 @@ ROWS: dict[str, tuple[str, str]] = {
 """The struct of a table's rows, and its fields: i an int32_t, l an int64_t, d a double, b a bool;
 2: two of them."""
 PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf", "forced", "worn",
-         "rule_conditions")
+         "rule_conditions", "chances")
 """Tables of one number a row."""
 
 

@@ -102,7 +102,7 @@ class _Maker:
             "rules", "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses",
             "memos", "choices",
             "thresholds", "deaf", "forced", "worn",
-            "rule_conditions")}
+            "rule_conditions", "chances")}
         self.conditions, self.expressions = _Numbers(), _Numbers()
         self.texts, self.window_names = _Numbers(FACING_TEXTS), _Numbers()
         self.owners, self.keys = _Numbers(), _Numbers()
@@ -112,6 +112,7 @@ class _Maker:
         self.nodes = {state.id: index for index, state in enumerate(program.states)} | {
             group.id: ~index for index, group in enumerate(program.groups)}
         self.transition_places: dict[str, int] = {}
+        self.picking = {state: place for place, state in enumerate(program.picking)}
 
     def make(self) -> Flat:
         """All tables."""
@@ -232,6 +233,8 @@ class _Maker:
             *self._deeds(state.on_enter),
             *self._deeds(state.on_leave), *span, *self._add("forced", [(0,)] * self._forced(state)),
             *AT_REST,
+            *self._add("chances", [(each,) for each in state.chances]), state.repeats,
+            self.picking.get(len(self.tables["states"]), -1),
             *self._add("deaf", [(each,) for each in self._deaf(state)])))
 
     def _forced(self, state: ProgramState) -> int:

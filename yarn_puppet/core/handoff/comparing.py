@@ -81,7 +81,7 @@ def _engines(takes: list[tuple[str, Setup, Take]]) -> LanguageResult:
     """The fast engine beside the plain one."""
     kept_ticks = random_ticks = 0
     for number, (name, setup, take) in enumerate(takes):
-        plain = initial_state(setup.program)
+        plain = initial_state(setup.program, take.seed)
         fast = fast_tick(setup.program)
         quick = plain
         for record in replay(setup, take):

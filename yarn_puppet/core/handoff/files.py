@@ -119,8 +119,8 @@ def hand_off(
     return HandOff(name, files, tuple(dict.fromkeys(renames)), unsaid)
 
 
-Traced = tuple[str, int, list[tuple[Inputs, Report]]]
-"""A take by its title, the number of a skin, and the ticks of that."""
+Traced = tuple[str, int, int, list[tuple[Inputs, Report]]]
+"""A take by its title, the number of a skin, the seed of its dice, and the ticks of that."""
 
 
 def _in_each_skin(
@@ -128,22 +128,22 @@ def _in_each_skin(
 ) -> Iterator[Traced]:
     """A take as the puppet plays it, and in each skin: another drawing may hit earlier, or walk
     slower, and so the world answers otherwise."""
-    yield title, 0, [(each.inputs, each.report) for each in replay(setup, take)]
+    yield title, 0, take.seed, [(each.inputs, each.report) for each in replay(setup, take)]
     for number, (worn_skin, skin) in enumerate(zip(worn_skins, skins, strict=True), 1):
         there = set_up(dressed(setup.puppet, skin), setup.world)
-        yield f"{title} in {worn_skin.name}", number, [
+        yield f"{title} in {worn_skin.name}", number, take.seed, [
             (each.inputs, each.report) for each in replay(there, take)]
 
 
 def _as_of(program: Program, traced: Sequence[Traced]) -> Iterator[Traced]:
     """The same takes as this program runs them: what a report names are then entries of its own."""
-    for title, skin, ticks in traced:
+    for title, skin, seed, ticks in traced:
         dressed_program = worn(program, skin)
-        state, made = initial_state(dressed_program), []
+        state, made = initial_state(dressed_program, seed), []
         for inputs, _ in ticks:
             state, report = tick(dressed_program, state, inputs)
             made.append((inputs, report))
-        yield title, skin, made
+        yield title, skin, seed, made
 
 
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:

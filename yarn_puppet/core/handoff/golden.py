@@ -17,9 +17,9 @@ HEAD = "yarn-puppet golden 2"
 Ticks = Sequence[tuple[Inputs, Report]]
 
 
-def golden_text(program: Program, takes: Iterable[tuple[str, int, Ticks]]) -> str:
-    """The file: a line a take with its ticks counted and the number of the skin it is played in,
-    then a line a tick.
+def golden_text(program: Program, takes: Iterable[tuple[str, int, int, Ticks]]) -> str:
+    """The file: a line a take with its ticks counted and the number of the skin it is played in
+    and the seed of its dice, then a line a tick.
 
     In it stand the actions, 1 where one is down, and 2 more for each edge where there were more
     than that tells; the senses, whether it is stopped, how many hits landed and each of them, and a
@@ -28,8 +28,8 @@ def golden_text(program: Program, takes: Iterable[tuple[str, int, Ticks]]) -> st
     made = flat(program)
     numbers = ReportNumbers(made)
     lines = [HEAD]
-    for name, skin, ticks in takes:
-        lines.append(f"take {len(ticks)} {skin} {' '.join(name.split())}")
+    for name, skin, seed, ticks in takes:
+        lines.append(f"take {len(ticks)} {skin} {seed} {' '.join(name.split())}")
         lines += [" ".join((*_inputs(made, inputs),
                             *(f"{digest:08x}" for digest in numbers.digests(report))))
                   for inputs, report in ticks]

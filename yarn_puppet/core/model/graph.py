@@ -59,7 +59,8 @@ class SpeedMap(Value, frozen=True):
 
 
 class Placed(Value, frozen=True):
-    """A clip of a spread, and its place along each of the values the spread is drawn along."""
+    """A clip of a spread, and its place along each of the values the spread is drawn along; its
+    weight, 0 to 1000, where it is drawn at random."""
 
     clip: Identifier
     place: tuple[Number, ...]
@@ -71,13 +72,22 @@ class Spread(Value, frozen=True):
     A value is a sense or memo of a number, or "facing", in degrees anticlockwise from the right.
     The clip that plays holds on until another is nearer by more than `hold`, a share of the span of
     the places, so that none flickers.
+
+    Drawn along nothing it is at random: each time the state is entered, and each time a clip came
+    to its end, one is picked by its weight, not the same twice running unless it `repeats`.
     """
 
     id: Identifier
     name: Name
     clips: tuple[Placed, ...] = ()
-    along: Annotated[tuple[str, ...], Meta(min_length=1, max_length=2)] = ("facing",)
+    along: Annotated[tuple[str, ...], Meta(max_length=2)] = ("facing",)
     hold: Annotated[float, Meta(ge=0, le=1)] = 0.0
+    repeats: bool = False
+
+    @property
+    def random(self) -> bool:
+        """Whether one of its clips is picked at random."""
+        return not self.along
 
 
 class State(Value, frozen=True):

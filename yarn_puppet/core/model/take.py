@@ -12,6 +12,7 @@ from .wiring import Rate
 
 Tick = Annotated[int, Meta(ge=0, le=100_000_000)]
 Count = Annotated[int, Meta(ge=0, le=2**53)]
+Seed = Annotated[int, Meta(ge=0, le=0xFFFFFFFF)]
 
 
 class Take(Value, frozen=True):
@@ -22,6 +23,7 @@ class Take(Value, frozen=True):
     - `senses`: (tick, sense id, value). Without a booth they are all that changes; with one they
       are those forced by hand, and a value of None lets one go again.
     - `promises`: what must hold on its run.
+    - `seed`: what the dice of the puppet begin with.
     - `first`: the ticks before it only lead up to it, as for a piece cut out of a longer run.
 
     The rest is of a game in which the puppet runs, and of no booth:
@@ -44,3 +46,4 @@ class Take(Value, frozen=True):
     landed: tuple[tuple[Tick, str, Count, Count], ...] = ()
     stopped: tuple[tuple[Tick, Literal[0, 1]], ...] = ()
     places: tuple[tuple[Tick, float, float], ...] = ()
+    seed: Seed = 1

@@ -69,6 +69,7 @@ def migrate(
         tuple(shown.get(layer.id, now) for layer, now in zip(new.layers, fresh.shown, strict=True)),
         _shares(old, new, state),
         rules_on=_rules_on(old, new, state),
+        dice=state.dice, picked=_picked(old, new, state),
     )
     by_sense = {sense.id: value for sense, value in zip(old.senses, senses, strict=True)}
     return _entered(new, after, entered, [
@@ -174,6 +175,17 @@ def _held(old: Program, new: Program, state: MachineState) -> tuple[tuple[int, A
             memo = new.memos[now]
             found.append((now, fitted(value, memo.type, memo.choices, memo.start)))
     return tuple(sorted(found, key=lambda each: each[0]))
+
+
+def _picked(old: Program, new: Program, state: MachineState) -> tuple[int, ...]:
+    """What was picked at random last, in states that still pick among as many."""
+    last = {old.states[place].id: (picked, len(old.states[place].chances))
+            for place, picked in zip(old.picking, state.picked, strict=True)}
+    found = []
+    for place in new.picking:
+        picked, count = last.get(new.states[place].id, (-1, 0))
+        found.append(picked if count == len(new.states[place].chances) else -1)
+    return tuple(found)
 
 
 def _rules_on(old: Program, new: Program, state: MachineState) -> tuple[int, ...]:

@@ -25,8 +25,10 @@ class Recording:
     `earlier` to compare with. `weight` is about how many bytes the run holds.
     """
 
-    def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
-        self.setup: Setup = set_up(puppet, world)
+    def __init__(
+        self, puppet: Puppet, world: World | None, booth: str | None, seed: int = 1
+    ) -> None:
+        self.setup: Setup = set_up(puppet, world)._replace(seed=seed)
         self.booth = booth
         self.records = Records()
         self.controls: list[Controls] = []
@@ -58,7 +60,8 @@ class Recording:
         first tick there is nothing to go on from: the run begins as one of the edited puppet
         does."""
         before = self.setup
-        self.setup = set_up(puppet, world or before.world, before.program)
+        self.setup = set_up(puppet, world or before.world, before.program)._replace(
+            seed=before.seed)
         if self.records:
             self.state = carried(before, self.setup, self.state, self.records[-1])
         else:
@@ -108,7 +111,7 @@ class Recording:
 
     def take(self) -> Take:
         """The controls of this run as a take."""
-        return take_of(self.controls, self.booth, self.setup.program.rate)
+        return take_of(self.controls, self.booth, self.setup.program.rate, self.setup.seed)
 
 
 def carried(before: Setup, setup: Setup, state: RunState, last: Record | None = None) -> RunState:
@@ -161,7 +164,9 @@ def _reached(setup: Setup, records: Records) -> RunState:
     )
 
 
-def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
+def take_of(
+    controls: Sequence[Controls], booth: str | None, rate: int, seed: int = 1
+) -> Take:
     """A take from the controls of each tick: only what changes is kept."""
     changes: list[tuple[int, str, int]] = []
     senses: list[tuple[int, str, Scalar | None]] = []
@@ -197,4 +202,5 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
         booth, rate, len(controls), tuple(changes), tuple(senses),  # type: ignore[arg-type]
         axes=tuple(axes), landed=tuple(landed),
         stopped=tuple(stopped), places=tuple(places),  # type: ignore[arg-type]
+        seed=seed,
     )

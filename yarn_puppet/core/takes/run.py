@@ -33,6 +33,8 @@ class Setup(NamedTuple):
     tick: Tick
     sampler: Sampler
     tracks: tuple[Track, ...] = NO_TRACKS
+    seed: int = 1
+    """What the dice of the puppet begin with."""
 
 
 class RunState(NamedTuple):
@@ -118,7 +120,7 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
 def start(setup: Setup) -> RunState:
     """The state before tick 0."""
     return RunState(
-        initial_state(setup.program),
+        initial_state(setup.program, setup.seed),
         initial_booth(setup.world, setup.puppet) if setup.world else None)
 
 
@@ -229,6 +231,7 @@ def _game_input_of(take: Take) -> Iterator[GameInput] | None:
 
 def replay(setup: Setup, take: Take) -> Iterator[Record]:
     """Run a take from its start, one record a tick."""
+    setup = setup if setup.seed == take.seed else setup._replace(seed=take.seed)
     state = start(setup)
     for controls in controls_of(take):
         record = advance(setup, state, controls)

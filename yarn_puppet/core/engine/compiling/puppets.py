@@ -161,6 +161,7 @@ class _Compiler:
                      transitions.kept,
                      states.kept),
             rule_conditions(states.made, groups, clips),
+            tuple([place for place, state in enumerate(states.made) if state.chances]),
         )
 
     def problem(self, kind: str, id: str, text: str, fix: str, near: Near | None = None) -> None:

@@ -76,12 +76,15 @@ class States:
         if state.clip is not None and state.clip not in self.clip_ids:
             self._problem(state.id, f"its clip {state.clip} does not exist")
         placed, along, hold = self._spread(state)
+        spread = self.spreads.get(state.spread or "")
+        chances = tuple([weight_of(each.place) for each in placed]) if not along else ()
         where = ("state", state.id)
         return ProgramState(
             state.id, state.name, layer, around, placed[0].clip if placed else clip,
             self._speed(state),
             self.brought.rules(state.rules, where), self.brought.deeds(state.on_enter, where),
             self.brought.deeds(state.on_leave, where), placed, along, _spans(placed, along), hold,
+            chances, spread is not None and spread.repeats,
             frozenset(state.deaf_to), exits,
         )
 
@@ -113,7 +116,7 @@ class States:
             along.append(tree)
         placed = []
         for clip in spread.clips:
-            if clip.clip not in self.clips or len(clip.place) != len(along):
+            if clip.clip not in self.clips or len(clip.place) != max(1, len(along)):
                 self._problem(
                     state.id,
                     f"its spread places {clip.clip}, which cannot be played there",
@@ -133,6 +136,11 @@ class States:
                           "let the speed follow a sense or memo of a number")
             return ProgramSpeed(state.speed)
         return ProgramSpeed(state.speed, source, mapped.low, mapped.high, mapped.slow, mapped.fast)
+
+
+def weight_of(place: tuple[float, ...]) -> int:
+    """The weight of a clip that is picked at random, in thousandths: 0 to a thousand of them."""
+    return round(min(1000.0, max(0.0, place[0])) * 1000)
 
 
 def _spans(placed: tuple[ProgramPlaced, ...], along: tuple[Tree | None, ...]) -> tuple[float, ...]:

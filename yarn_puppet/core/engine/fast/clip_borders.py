@@ -147,7 +147,7 @@ class StateTables:
                                  None)
         self.advance = round(state.speed.fixed * TICK)
         self.pace = pace(program, place)
-        self.along = reader(program, place, state.along) if state.spread else None
+        self.along = reader(program, place, state.along) if state.along else None
 
     def step(
         self,

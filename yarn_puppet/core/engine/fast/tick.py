@@ -12,6 +12,7 @@ from typing import Any
 from ...model.kinds.windows import WINDOWS
 from ..plain.beginning import kept_events, passed_thresholds, return_memos, with_events
 from ..plain.controls import advance_controls, one_edge_a_tick
+from ..plain.dice import clips_picked
 from ..plain.facing import turned
 from ..plain.tick import armed_ids
 from ..plain.while_rules import (
@@ -78,6 +79,7 @@ class _FastTick:
         self.conditional = any(layer.shown_when is not None for layer in program.layers)
         self.playback = "clips" in program.special
         self.eased = "eased" in program.special
+        self.picking = bool(program.picking)
         self.ruled = bool(program.rule_conditions)
         self.rule_readers = Made(lambda place: rules_reader(program, place))
         self.deeds_at_moments = any(moment.deeds for clip in program.clips.values()
@@ -93,7 +95,7 @@ class _FastTick:
         # section 6; plain/tick.py has them apart.
         (number, layers, actions, lives, memos, facing, remembered, events, sequences, memo_lives,
          held, thresholds,
-         shown, shares, waiting, on) = state
+         shown, shares, waiting, on, dice, picked) = state
         down, senses, landed, stopped, edges = inputs
         if edges or waiting:
             down, waiting = one_edge_a_tick(actions, waiting, down, edges)
@@ -131,6 +133,9 @@ class _FastTick:
                         lives, seen, remembered = values.lives, values.memos, values.remembered
                         actions, memos, memo_lives, _ = kept
                         stuck = stuck or ended
+            if self.picking:
+                found_layers, dice, picked = clips_picked(self.program, layers, dice, picked)
+                layers = tuple(found_layers)
             if self.ruled:
                 on = self.conditions_read(layers, TickValues(
                     lives, down, senses, seen, facing, remembered, thresholds))
@@ -218,7 +223,7 @@ class _FastTick:
             number + 1, layers, actions, lives, memos, facing, remembered,
             kept_events(self.program, senses, True) if stopped else (), sequences, memo_lives, held,
             thresholds, shown,
-            shares, waiting, on,
+            shares, waiting, on, dice, picked,
         )), new(Report, (
             number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
             () if lives == self.none_armed else armed_ids(self.program, lives),

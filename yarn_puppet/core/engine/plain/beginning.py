@@ -18,15 +18,16 @@ from ..state import (
 )
 from .choose import Mutable, destination, do_deeds, enter, fill
 from .controls import advance_controls, older, one_edge_a_tick, readable
+from .dice import seeded
 from .sequences import Reached, no_steps
 
 NO_STATE = LayerState(-1, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None)
 """A layer without states."""
 
 
-def initial_state(program: Program) -> MachineState:
+def initial_state(program: Program, seed: int = 1) -> MachineState:
     """The state before tick 0: every layer in its start state, which plays for the first time in
-    tick 0."""
+    tick 0. The dice begin with a seed of 0 to 2³² - 1."""
     now = Mutable(
         program, [NO_STATE] * len(program.layers), [IDLE] * len(program.actions),
         [-1] * len(program.intents),
@@ -50,6 +51,7 @@ def initial_state(program: Program) -> MachineState:
         program.facing_start,
         tuple(now.remembered), (), no_steps(program), tuple(now.memo_lives), (), thresholds,
         tuple([FULL if layer.shown_when is None else 0 for layer in program.layers]), (),
+        dice=seeded(seed), picked=(-1,) * len(program.picking),
     )
 
 

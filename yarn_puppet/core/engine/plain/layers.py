@@ -81,9 +81,9 @@ def play_layer(
     factors = (
         playback(program, number, now.layers, shares, on) if "clips" in program.special else ()
     )
-    if state.spread or state.speed.source is not None:
+    if state.along or state.speed.source is not None:
         fill(reading, now, number)
-    if state.spread:
+    if state.along:
         playing = -1 if layer.fresh else layer.variant
         if (variant := nearest(state, values_along(state, reading), playing)) != layer.variant:
             layer = now.layers[number] = in_variant(state, layer, variant)

@@ -20,6 +20,7 @@ from ..state import (
 )
 from .beginning import begin, kept_events
 from .choose import Mutable, choose, do_deeds, fill
+from .dice import clips_picked
 from .facing import turned
 from .layers import Happened, hear, play_layer, tell_layer
 from .while_rules import (
@@ -42,11 +43,14 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     happened = Happened([], [], [])
     for news in inputs.landed:
         hear(reading, now, news, happened)
+    dice, picked = state.dice, state.picked
     shares, shown, held, on = state.shares, state.shown, state.held, state.rules_on
     if not inputs.stopped:
         for number, layer in enumerate(now.layers):
             if layer.state >= 0:
                 choose(reading, now, number)
+        if program.picking:
+            now.layers, dice, picked = clips_picked(program, now.layers, dice, picked)
         on = conditions_read(reading, now) if program.rule_conditions else ()
         shares = eased(shares, rules_of_nodes(program, now.layers, on), of_windows=False)
         shown = shown_on(reading, now, shown)
@@ -74,6 +78,7 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
         tuple(now.remembered), kept_events(program, senses, inputs.stopped), sequences,
         tuple(now.memo_lives), held,
         tuple(reading.thresholds), shown, shares, waiting, on,
+        dice, picked,
     )
     return after, Report._make((
         state.tick, tuple(happened.layers), facing, senses,

@@ -26,7 +26,8 @@ FILES = (
     "engine/program_clips.py",
     "engine/program.py", "engine/worn.py", "engine/state.py",
     *(f"engine/plain/{name}.py" for name in (
-        "sequences", "play", "blending", "controls", "while_rules", "choose", "facing", "beginning",
+        "sequences", "play", "dice", "blending", "controls", "while_rules", "choose", "facing",
+        "beginning",
         "layers", "tick")),
 )
 """What a tick needs, each after what it needs itself."""
@@ -54,14 +55,15 @@ SENSES = {sense.name: place for place, sense in enumerate(PROGRAM.senses)}
 START = State(*initial_state(PROGRAM))
 
 
-def start(skin=0):
-    """A character before its first tick, in a skin by its place in SKINS, which it keeps for good.
+def start(skin=0, seed=1):
+    """A character before its first tick, in a skin by its place in SKINS, which it keeps for good,
+    with dice that begin with a seed.
 
     An IndexError says that there is no such skin.
     """
     if not 0 <= skin < len(PROGRAMS):
         raise IndexError(f"expected a skin of 0 to {len(PROGRAMS) - 1}, found {skin}")
-    return State(*initial_state(PROGRAMS[skin]), SHAPE, skin)
+    return State(*initial_state(PROGRAMS[skin], seed), SHAPE, skin)
 
 
 def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):

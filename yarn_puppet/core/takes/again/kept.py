@@ -113,7 +113,8 @@ class KeptRuns:
             world = worlds[take.booth] if take.booth is not None else None
             kept = self._kept_for(name, take)
             wanted = references.get(name) if references is not None else None
-            yield from self._run_one(name, kept, in_world(setup, world), wanted)
+            seeded = in_world(setup, world)._replace(seed=take.seed)
+            yield from self._run_one(name, kept, seeded, wanted)
         self._through = True
         in_use = [each.reference_of for each in self._kept.values()]
         self._accepted = [each for each in self._accepted
@@ -216,7 +217,7 @@ class KeptRuns:
             # It could not have been run with that puppet, and is compared with itself.
             kept.reference, kept.reference_of = kept.now, wanted
             return
-        accepted = in_world(self._accepted_setup(wanted), world)
+        accepted = in_world(self._accepted_setup(wanted), world)._replace(seed=kept.take.seed)
         for run in _again(kept, accepted):
             if run is None:
                 yield None

@@ -137,7 +137,7 @@ def _run(puppet: Puppet, take: Take, world: World | None, rate: int) -> tuple[
     tuple[Run, ...], list[tuple[Occurrence, int]], int
 ]:
     here = at_rate(take, rate)
-    setup = set_up(replace(puppet, rate=rate), world)
+    setup = set_up(replace(puppet, rate=rate), world)._replace(seed=here.seed)
     *_, run = run_again(setup, list(controls_of(here)))
     layer = setup.program.layers[0].id if setup.program.layers else ""
     return tuple(run.columns.states.get(layer, ())), occurrences(run), len(run)

@@ -208,7 +208,7 @@ class Player(RunOnShow):
         """
         self.pause()
         self._put_aside()
-        self.load(self.recording.setup.puppet, world, take.booth)
+        self.load(self.recording.setup.puppet, world, take.booth, take.seed)
         self.take_name, self.take_file, self.begins = name, file, take.first
         self.rerun.open(list(controls_of(take)))
 

@@ -124,8 +124,8 @@ class RunOnShow(QObject):
         """The run from a tick to a tick, both included, as a take: what was before leads up to
         it."""
         run = self.recording
-        return replace(take_of(run.controls[:last + 1], run.booth, run.setup.program.rate),
-                       first=first)
+        return replace(take_of(run.controls[:last + 1], run.booth, run.setup.program.rate,
+                               run.setup.seed), first=first)
 
     # Which run it is ------------------------------------------------------------------------------
 
@@ -141,10 +141,12 @@ class RunOnShow(QObject):
         if not (self.full or self.rerun.opening is not None or self.game):
             self.ran.emit(self.recording.step(self.holding.controls(self.recording.ticks)))
 
-    def load(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
-        """Another puppet or booth: a new run."""
+    def load(
+        self, puppet: Puppet, world: World | None, booth: str | None, seed: int = 1
+    ) -> None:
+        """Another puppet or booth: a new run, whose dice begin with a seed."""
         self.rerun.cancel()
-        self.recording = Recording(puppet, world, booth)
+        self.recording = Recording(puppet, world, booth, seed)
         self.rerun.begin_with(self.recording)
         self.holding.forced.clear()
         self._start_again()
@@ -187,7 +189,7 @@ class RunOnShow(QObject):
         # Back at a rate it was at, it is what it was, to the tick.
         known, take = self._played if self._played is not None else (None, None)
         if take is None or known != played:
-            take = take_of(played, run.booth, before)
+            take = take_of(played, run.booth, before, run.setup.seed)
         now = list(controls_of(at_rate(take, rate)))
         self._played = now, take
         if run.ticks or opening is not None:

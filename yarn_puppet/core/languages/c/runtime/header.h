@@ -84,6 +84,8 @@ typedef struct {
     int64_t shown[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
     /* The conditions of while-rules that held when they were read last. */
     bool rules_on[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1][@UPPER@_RULE_CONDITIONS ? @UPPER@_RULE_CONDITIONS : 1];
+    uint32_t dice; /* by which clips are picked */
+    int32_t picked[@UPPER@_PICKED ? @UPPER@_PICKED : 1];
     @_share_now shares[@UPPER@_SHARES];
     int32_t share_count, facing;
     int32_t remembered[@UPPER@_MEMORIES ? @UPPER@_MEMORIES : 1];
@@ -160,6 +162,10 @@ bool @_start_shaped(@ *puppet, uint32_t shape, int32_t skin);
 static inline bool @_start(@ *puppet) { return @_start_shaped(puppet, @UPPER@_SHAPE, 0); }
 /* The same in a skin, an @_skin: it keeps it for good. */
 static inline bool @_start_in(@ *puppet, int32_t skin) { return @_start_shaped(puppet, @UPPER@_SHAPE, skin); }
+
+/* What the dice of a character begin with, right after its start: 1 where nobody says. Clips that are picked at random
+   are then the same, tick for tick. */
+void @_seed(@ *puppet, uint32_t seed);
 
 /* Inputs with every sense at its start, nothing down and nothing landed. */
 void @_nothing(@_inputs *in);

@@ -1,5 +1,71 @@
 /* Playing ------------------------------------------------------------------------------------------------------- */
 
+void @_seed(@ *p, uint32_t seed) {
+    p->dice = seed * 2654435761u + 1013904223u;
+    p->dice = p->dice ? p->dice : 1u;
+}
+
+/* By G. Marsaglia, "Xorshift RNGs", Journal of Statistical Software 8/14, 2003. */
+static uint32_t thrown(uint32_t dice) {
+    dice ^= dice << 13;
+    dice ^= dice >> 17;
+    return dice ^ dice << 5;
+}
+
+/* The place of a clip of a state, picked by its weights, not the one picked last where it does not repeat. */
+static int32_t pick(@ *p, const state_row *state) {
+    const int32_t last = p->picked[state->picked];
+    uint32_t whole = 0, others = 0, left;
+    int32_t place;
+    bool spared;
+    for (place = 0; place < state->chance_count; place++) {
+        whole += (uint32_t)CHANCES[state->chances + place];
+        others += place == last ? 0u : (uint32_t)CHANCES[state->chances + place];
+    }
+    spared = !state->repeats && others && last >= 0 && last < state->chance_count;
+    whole = spared ? others : whole;
+    if (!whole) {
+        return 0;
+    }
+    p->dice = thrown(p->dice);
+    left = p->dice % whole;
+    for (place = 0; place < state->chance_count - 1; place++) {
+        const uint32_t weight = spared && place == last ? 0u : (uint32_t)CHANCES[state->chances + place];
+        if (left < weight) {
+            break;
+        }
+        left -= weight;
+    }
+    return place;
+}
+
+/* A layer picks a clip where it entered such a state, or came to the end of one. */
+static void pick_clip(@ *p, int l) {
+    @_layer_now *layer = &p->layers[l];
+    const state_row *state;
+    int word;
+    if (is_empty(layer) || !(layer->fresh || layer->ended)) {
+        return;
+    }
+    state = &STATES[layer->state];
+    if (!state->chance_count) {
+        return;
+    }
+    if (!layer->fresh) {
+        layer->loops += CLIPS[layer->clip].loops ? 0 : 1;
+    }
+    layer->variant = p->picked[state->picked] = pick(p, state);
+    layer->clip = clip_in(p->skin, layer->state, layer->variant);
+    layer->time = layer->advance = layer->shown = layer->quiet = 0;
+    layer->fresh = true;
+    layer->ended = layer->landed = layer->settled = false;
+    layer->waiting_count = layer->late_count = layer->part = 0;
+    at_part(layer, &CLIPS[layer->clip], 0);
+    for (word = 0; word < OPEN_WORDS; word++) {
+        layer->open[word] = 0;
+    }
+}
+
 static int32_t nearest(const work *w, int l, int32_t playing) {
     const state_row *state = &STATES[w->p->layers[l].state];
     double values[2] = {0.0, 0.0}, least = INFINITY, kept = INFINITY;
@@ -217,7 +283,7 @@ static void play_layer(const work *w, int l) {
     if (BLENDS && layer->blend_units) {
         blend_on(w->p->skin, layer);
     }
-    if (SPREADS && state->spread_count) {
+    if (SPREADS && state->axis_count) {
         const int32_t variant = nearest(w, l, layer->fresh ? -1 : layer->variant);
         if (variant != layer->variant) {
             in_variant(w->p->skin, layer, variant);

@@ -53,13 +53,14 @@ static int read_tick(FILE *from, told *to) {
     return 0;
 }
 
-static int differs(const told *ticks, long count, int skin, const char *take) {
+static int differs(const told *ticks, long count, int skin, unsigned seed, const char *take) {
     @ puppet;
     static @_report out;
     uint32_t digests[PART_COUNT];
     long tick;
     int part;
     if (!@_start_in(&puppet, skin)) return broken(take);
+    @_seed(&puppet, (uint32_t)seed);
     for (tick = 0; tick < count; tick++) {
         @_tick(&puppet, &ticks[tick].in, &out);
         @_digests(&out, digests);
@@ -97,12 +98,13 @@ int main(int argc, char **argv) {
     char take[256];
     long count, tick;
     int version, skin, result = 0;
+    unsigned seed;
     if (!from) {
         fprintf(stderr, "the golden traces cannot be opened: say where they are\n");
         return 2;
     }
     if (fscanf(from, "yarn-puppet golden %d", &version) != 1 || version != 2) return broken("");
-    while (!result && fscanf(from, " take %ld %d %255[^\n]", &count, &skin, take) == 3 && count >= 0) {
+    while (!result && fscanf(from, " take %ld %d %u %255[^\n]", &count, &skin, &seed, take) == 4 && count >= 0) {
         told *ticks = (told *)malloc((size_t)(count ? count : 1) * sizeof *ticks);
         if (!ticks) {
             fprintf(stderr, "%s: there is too little memory\n", take);
@@ -112,7 +114,7 @@ int main(int argc, char **argv) {
             result = read_tick(from, &ticks[tick]);
         }
         if (!result) {
-            result = differs(ticks, count, skin, take);
+            result = differs(ticks, count, skin, seed, take);
         }
         if (!result && count && argc > 2 && !strcmp(argv[2], "--time")) {
             timed(ticks, count, skin);

@@ -170,6 +170,9 @@ bool @_tick(@ *p, const @_inputs *in, @_report *out) {
                 choose(&w, l);
             }
         }
+        for (l = 0; PICKS && l < LAYER_COUNT; l++) {
+            pick_clip(p, l);
+        }
         for (l = 0; RULE_CONDITIONS_ASKED && l < LAYER_COUNT; l++) {
             for (at = 0; at < RULE_CONDITION_COUNT; at++) {
                 int16_t used[USED_SPACE];
@@ -275,6 +278,10 @@ bool @_start_shaped(@ *p, uint32_t shape, int32_t skin) {
         }
     }
     p->facing = FACING_START;
+    @_seed(p, 1);
+    for (place = 0; place < PICKED_COUNT; place++) {
+        p->picked[place] = -1;
+    }
     for (l = 0; l < LAYER_COUNT; l++) {
         p->shown[l] = LAYERS[l].shown_when < 0 ? FULL : 0;
         p->layers[l].state = -1;

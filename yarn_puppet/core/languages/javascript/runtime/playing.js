@@ -1,5 +1,45 @@
 // Playing --------------------------------------------------------------------------------------------------------
 
+/** What the dice of a character begin with, right after its start: 1 where nobody says. */
+export function seed(p, number) {
+  p.dice = (Math.imul(number, 2654435761) + 1013904223 >>> 0) || 1;
+}
+
+// By G. Marsaglia, "Xorshift RNGs", Journal of Statistical Software 8/14, 2003.
+function thrown(dice) {
+  dice ^= dice << 13;
+  dice ^= dice >>> 17;
+  return (dice ^ dice << 5) >>> 0;
+}
+
+// The place of a clip of a state, picked by its weights, not the one picked last where it does not repeat.
+function pick(p, state) {
+  const last = p.picked[state.picked], weights = CHANCES.slice(state.chances, state.chances + state.chance_count);
+  const others = weights.some((weight, place) => weight && place !== last);
+  if (!state.repeats && others && last >= 0 && last < weights.length) weights[last] = 0;
+  const whole = weights.reduce((sum, weight) => sum + weight, 0);
+  if (!whole) return 0;
+  p.dice = thrown(p.dice);
+  let left = p.dice % whole;
+  return weights.findIndex(weight => left < weight || !(left -= weight, true));
+}
+
+// A layer picks a clip where it entered such a state, or came to the end of one.
+function pickClip(p, l) {
+  const layer = p.layers[l];
+  if (isEmpty(layer) || !(layer.fresh || layer.ended)) return;
+  const state = STATES[layer.state];
+  if (!state.chance_count) return;
+  if (!layer.fresh && !CLIPS[layer.clip].loops) layer.loops++;
+  layer.variant = p.picked[state.picked] = pick(p, state);
+  layer.clip = clipIn(p.skin, layer.state, layer.variant);
+  layer.time = layer.advance = layer.shown = layer.quiet = layer.part = 0;
+  layer.fresh = true;
+  layer.ended = layer.landed = layer.settled = false;
+  layer.waiting = layer.late = layer.open = NONE;
+  atPart(layer, CLIPS[layer.clip], 0);
+}
+
 function nearest(p, senses, l, playing) {
   const state = STATES[p.layers[l].state];
   if (state.spread_count < 2) return 0;
@@ -67,7 +107,7 @@ function playLayer(p, senses, l, out) {
   const layer = p.layers[l], state = STATES[layer.state];
   if (BLENDS && layer.blendUnits) blendOn(p.skin, layer);
   const factors = PLAYBACK_RULES ? playback(p, l) : NONE;
-  if (SPREADS && state.spread_count) {
+  if (SPREADS && state.axis_count) {
     const variant = nearest(p, senses, l, layer.fresh ? -1 : layer.variant);
     if (variant !== layer.variant) inVariant(p.skin, layer, variant);
   }

@@ -27,8 +27,9 @@ function inputsOf(words) {
   return inputs;
 }
 
-function run(take, skin, ticks) {
+function run(take, skin, seed, ticks) {
   const puppet = made.start(skin);
+  made.seed(puppet, seed);
   ticks.forEach(({inputs, wanted}, tick) => made.digests(made.tick(puppet, inputs)).forEach((digest, place) => {
     if (digest !== wanted[place]) {
       console.log(`${take}: tick ${tick}: the ${PARTS[place]} are others`);
@@ -54,7 +55,7 @@ function time(skin, ticks) {
 
 const lines = readFileSync(process.argv[2] || here("./@NAME@.golden.txt"), "utf8").split("\n");
 for (let at = 1; lines[at];) {
-  const [, count, skin, ...take] = lines[at].split(" ");
+  const [, count, skin, seed, ...take] = lines[at].split(" ");
   const told = lines.slice(at + 1, at + 1 + Number(count)).filter(Boolean);
   if (told.length !== Number(count)) {
     console.error("the file of golden traces is cut off");
@@ -64,7 +65,7 @@ for (let at = 1; lines[at];) {
     const words = line.split(" ");
     return {inputs: inputsOf(words), wanted: words.map(word => parseInt(word, 16))};
   });
-  run(take.join(" "), Number(skin), ticks);
+  run(take.join(" "), Number(skin), Number(seed), ticks);
   if (ticks.length && process.argv[3] === "--time") time(Number(skin), ticks);
   at += 1 + Number(count);
 }

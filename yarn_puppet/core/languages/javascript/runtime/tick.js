@@ -108,6 +108,7 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
       const found = isEmpty(p.layers[l]) ? -1 : firstOpen(p, senses, l, USED);
       if (found >= 0) take(p, senses, l, found, out);
     }
+    for (let l = 0; PICKS && l < LAYER_COUNT; l++) pickClip(p, l);
     for (let l = 0; RULE_CONDITIONS_ASKED && l < LAYER_COUNT; l++) {
       p.rulesOn[l] = RULE_CONDITIONS.map(condition => !isEmpty(p.layers[l]) && CONDITIONS[condition](p, senses, l, []));
     }
@@ -144,6 +145,8 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
   return out;
 }
 
+const PICKED_AT_FIRST = STATES.filter(state => state.picked >= 0).map(() => -1);
+
 /** A character before its first tick, in a skin by its number. */
 export function start(skin = 0) {
   if (!SKIN_NAMES[skin]) throw new RangeError(`expected a skin of 0 to ${SKIN_NAMES.length - 1}, found ${skin}`);
@@ -156,12 +159,14 @@ export function start(skin = 0) {
     sequences: INTENTS.filter(each => each.step_count).map(each => Array(each.step_count - 1).fill(-1)),
     remembered: Array(MEMORY_COUNT).fill(-1), events: SENSES.map(() => false),
     thresholds: THRESHOLDS.map(() => false), shown: LAYERS.map(row => row.shown_when < 0 ? FULL : 0),
+    dice: 0, picked: PICKED_AT_FIRST.slice(),
     rulesOn: LAYERS.map(() => RULE_CONDITIONS.map(() => false)),
     layers: LAYERS.map(() => ({state: -1, clip: -1, variant: 0, part: 0, frame: 0, base: 0, quiet: 0, backwards: false,
       settled: false, ticks: 0, time: 0, shown: 0, loops: 0, advance: 0, visit: 0, fresh: true,
       ended: false, landed: false, waiting: NONE, late: NONE, open: NONE, blendDone: 0, blendUnits: 0, easing: 0, old: NONE})),
   };
   stopTick = 0;
+  seed(p, 1);
   LAYERS.forEach((row, l) => { if (row.start !== NOWHERE) enter(p, l, row.first, 0); });
   p.layers.forEach((layer, l) => {
     if (layer.state >= 0) doDeeds(p, senses, l, STATES[layer.state].entering, STATES[layer.state].entering_count);

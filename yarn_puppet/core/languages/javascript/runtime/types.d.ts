@@ -66,6 +66,9 @@ export const TEXTS: readonly string[];
 /** A character before its first tick, in a skin by its place, which it keeps for good. */
 export function start(skin?: number): Puppet;
 
+/** What the dice of a character begin with, right after its start: 1 where nobody says. */
+export function seed(puppet: Puppet, number: number): void;
+
 /** The clip that a skin has in the place of one of the puppet's: what an effect or a prop of a moment looks like. */
 export function worn(skin: number, clip: number): number;
 

@@ -1,0 +1,71 @@
+"""Clips picked at random: step 5 of docs/semantics.md.
+
+The dice are thirty-two bits that are never all zero, and go on by three shifts (G. Marsaglia,
+"Xorshift RNGs", Journal of Statistical Software 8/14, 2003).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..program import Program, ProgramState
+from ..state import NO_HITS, LayerState
+
+BITS = 0xFFFFFFFF
+
+
+def seeded(seed: int) -> int:
+    """The dice that a seed of 0 to 2³² - 1 begins with."""
+    return (seed * 2654435761 + 1013904223) & BITS or 1
+
+
+def thrown(dice: int) -> int:
+    """The dice after a throw: 1 to 2³² - 1."""
+    dice ^= dice << 13 & BITS
+    dice ^= dice >> 17
+    return dice ^ dice << 5 & BITS
+
+
+def pick(state: ProgramState, dice: int, last: int) -> tuple[int, int]:
+    """The place of a clip in the spread of a state, picked by its weights, and the dice after that.
+    `last` was picked before, -1 for none."""
+    weights = list(state.chances)
+    others = any(weight for place, weight in enumerate(weights) if place != last)
+    if not state.repeats and others and 0 <= last < len(weights):
+        weights[last] = 0
+    whole = sum(weights)
+    if not whole:
+        return 0, dice
+    dice = thrown(dice)
+    left = dice % whole
+    for place, weight in enumerate(weights):
+        if left < weight:
+            return place, dice
+        left -= weight
+    raise AssertionError("a share of the whole is in it")
+
+
+def clips_picked(
+    program: Program, layers: Sequence[LayerState], dice: int, picked: tuple[int, ...]
+) -> tuple[list[LayerState], int, tuple[int, ...]]:
+    """The layers after those picked a clip that entered such a state, or came to the end of one;
+    the dice, and what was picked."""
+    found, last = list(layers), list(picked)
+    for number, layer in enumerate(layers):
+        if layer.state < 0 or not (layer.fresh or layer.ended):
+            continue
+        state = program.states[layer.state]
+        if not state.chances:
+            continue
+        at = program.picking.index(layer.state)
+        place, dice = pick(state, dice, last[at])
+        last[at] = place
+        if layer.fresh:
+            found[number] = layer._replace(variant=place)
+            continue
+        # The end of a pass counts as one, whether its clip goes round or not.
+        over = 0 if state.spread[layer.variant].clip.loops else 1
+        found[number] = LayerState(
+            layer.state, layer.ticks, 0, layer.cycle + over, True, False, 0, layer.visit, place,
+            NO_HITS, 0, layer.blending)
+    return found, dice, tuple(last)
