@@ -209,6 +209,39 @@ class Gestures(Work):
         self.window.document.undo()
         self.assertEqual(len(self.puppet.transitions), 2)
 
+    def test_any_of_several_clips_is_picked_at_random_and_runs_again_the_same(self) -> None:
+        self.hand.click(self.view, self.card("idle_state"))
+        self.hand.token(self.sentence, "or another clip")
+        self.hand.pick("crouch")
+        self.hand.token(self.sentence, "or another clip")
+        self.hand.pick("guard")
+        self.hand.token(self.sentence, "weights")
+        self.hand.token(self.sentence, "weight of guard")
+        self.hand.type("4")
+        [spread] = [each for each in self.puppet.spreads if each.random]
+        self.assertEqual([(each.clip, each.place[0]) for each in spread.clips],
+                         [("idle", 1.0), ("crouch", 1.0), ("guard", 4.0)])
+        self.settle()
+        self.hand.click(self.window.booth)
+        self.window.player.restart()
+        self.window.player.pause()
+        self.steps(200)
+        before = self.clips_played()
+        self.assertGreater(len(set(before)), 1)
+        takes = self.go("Takes")
+        self.hand.token(takes.deeds, "seed")
+        self.hand.type("77")
+        self.hand.until(lambda: len(self.records) == 200, "the run with other dice")
+        self.assertNotEqual(self.clips_played(), before)
+        self.hand.token(takes.deeds, "seed")
+        self.hand.type("1")
+        self.hand.until(lambda: len(self.records) == 200 and not self.window.player.busy, "it")
+        self.assertEqual(self.clips_played(), before)
+
+    def clips_played(self) -> list[str]:
+        """The clip of each tick."""
+        return [record.report.layers[0].clip for record in self.records]
+
     def test_a_while_rule_is_given_a_condition_in_its_sentence(self) -> None:
         self.hand.click(self.view, self.card("walk_state"))
         self.hand.token(self.sentence, "add while-rule")

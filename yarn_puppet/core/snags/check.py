@@ -7,6 +7,7 @@ from ..engine.compiling.puppets import compile_puppet
 from ..engine.program import Program
 from ..model.puppet import Puppet
 from .blends import blends_without_effect
+from .chances import weights_that_pick_nothing
 from .dead_ends import dead_ends
 from .gestures import gestures_that_never_come
 from .handing_over import handing_over
@@ -25,6 +26,7 @@ from .waits_in_vain import waits_in_vain
 CHECKS = (
     unresolved_references, misleading_names, never_first, rings_that_play_nothing, handing_over,
     unreachable_states, hitless_windows, events_off_the_frames,
+    weights_that_pick_nothing,
     mover_unlike_drawn, waiting_states, waits_in_vain, gestures_that_never_come,
     dead_ends, blends_without_effect,
 )

@@ -3,6 +3,8 @@ that is chosen."""
 
 from __future__ import annotations
 
+from msgspec.structs import replace
+
 from ...core.model.kinds.promises import PROMISES
 from ..session.files.takes_to_write import title_of
 from ..session.kept_takes import KeptTakes
@@ -45,6 +47,22 @@ def kept_sentence(kept: KeptTakes) -> list[Part]:
     return parts
 
 
+def _dice(desk: TakesDesk) -> list[Part]:
+    """What the dice of the run on show begin with: another number, another run of the same
+    hands."""
+    player = desk.player
+    seed = player.recording.setup.seed
+
+    def throw(value: float) -> None:
+        take = replace(player.recording.take(), seed=round(value))
+        player.open_take(take, player.take_name, player.recording.setup.world)
+
+    return [Word("· dice"), Token(
+        str(seed), theme.PLUM, name="seed",
+        tip="What is picked at random hangs on it: run it again with other dice",
+        field=number_field(seed, throw, 0, 0xFFFFFFFF, 1))]
+
+
 def deeds_sentence(desk: TakesDesk) -> list[Part]:
     """Keep a part of the trace; accept, or go back."""
     kept, player = desk.kept, desk.player
@@ -78,6 +96,8 @@ def deeds_sentence(desk: TakesDesk) -> list[Part]:
                 field=name_field(desk.next_name(), desk.keep, "a name; it is kept with the puppet"),
             ),
         ]
+    if player.recording.setup.program.picking:
+        parts += _dice(desk)
     if player.head is not None:
         parts.append(
             Token(

@@ -50,14 +50,43 @@ def offered_spreads(puppet: Puppet) -> dict[str, tuple[tuple[str, str], ...]]:
 
 
 def spread_along(puppet: Puppet, id: str, along: Sequence[str]) -> Puppet:
-    """With a spread drawn along one value, or two. A clip keeps its places; along one that is new
-    it is at zero."""
+    """With a spread drawn along one value, or two, or along none: at random. A clip keeps its
+    places; along one that is new it is at zero, and at random all weigh as much."""
     spread = find(puppet.spreads, id)
-    if spread is None or not 1 <= len(along) <= 2:
+    if spread is None or len(along) > 2:
         return puppet
-    clips = tuple(replace(clip, place=(*clip.place, 0.0, 0.0)[:len(along)])
+    had = () if spread.random else None
+    clips = tuple(replace(clip, place=_placed(clip.place if had is None else had, along))
                   for clip in spread.clips)
     return changed(puppet, "spreads", id, along=tuple(along), clips=clips)
+
+
+def _placed(place: Sequence[float], along: Sequence[str]) -> tuple[float, ...]:
+    """The place of a clip along these values; a weight of one where there is none."""
+    return (*place, 0.0, 0.0)[:len(along)] if along else (1.0,)
+
+
+def any_of_several(puppet: Puppet, state: str, clip: str) -> Puppet:
+    """With a clip as another one that a state plays, at random: of the spread it has already, or of
+    a new one with the clip it plays."""
+    found = puppet.state(state)
+    if found is None or puppet.clip(clip) is None:
+        return puppet
+    spread = find(puppet.spreads, found.spread)
+    if spread is None:
+        own = puppet.clip(found.clip)
+        if own is None or own.id == clip:
+            return changed(puppet, "states", state, clip=clip) if own is None else puppet
+        name = free_name(f"{found.name} at random", {each.name for each in puppet.spreads})
+        id = new_id(name, all_ids(puppet), "spread")
+        puppet = added(puppet, "spreads", Spread(id, name, (
+            Placed(own.id, (1.0,)), Placed(clip, (1.0,))), ()))
+        puppet = changed(puppet, "states", state, spread=id)
+    elif spread.random:
+        puppet = spread_clip_placed(puppet, spread.id, clip)
+    else:
+        return puppet
+    return puppet
 
 
 def spread_clip_placed(
@@ -72,7 +101,8 @@ def spread_clip_placed(
     spread = find(puppet.spreads, id)
     if spread is None:
         return puppet
-    made = Placed(clip, (*place, 0.0, 0.0)[:len(spread.along)])
+    made = Placed(clip, (*place, 0.0, 0.0)[:len(spread.along)] if spread.along
+                  else (place[0] if place else 1.0,))
     at = _place(spread, clip, number)
     clips = spread.clips if at is None else (*spread.clips[:at], made, *spread.clips[at + 1:])
     return changed(puppet, "spreads", id, clips=(*clips, made) if at is None else clips)

@@ -29,13 +29,13 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
             spread.name, lambda text: document.edit(
                 "rename spread", lambda now: changed(now, "spreads", spread.id, name=text)),
             f"seen in {', '.join(used)}" if used else "a name; no state plays it yet")),
-        Word("spreads along"),
+        Word("picks" if spread.random else "spreads along"),
         *_along(document, spread, numbers),
         Word(":"),
     ]
     for number in range(len(spread.clips)):
         parts += _placed(document, spread, number)
-    parts += [
+    parts += [_again(document, spread)] if spread.random else [
         Word("· holds on for"),
         Token(
             f"{spread.hold:.0%}",
@@ -69,7 +69,7 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
 
 def _along(document: Document, spread: Spread, numbers: list[tuple[str, str]]) -> list[Part]:
     """The one or two values it is drawn along."""
-    options = [("the facing", "facing"), *numbers]
+    options = [("the facing", "facing"), *numbers, ("at random", "")]
     names = {id: name for name, id in options}
 
     def put(*along: str) -> None:
@@ -77,11 +77,13 @@ def _along(document: Document, spread: Spread, numbers: list[tuple[str, str]]) -
                       lambda now: edits.spread_along(
                           now, spread.id, [each for each in along if each]))
 
-    first, second = (*spread.along, "")[:2]
+    first, second = (*spread.along, "", "")[:2]
     parts: list[Part] = [Token(names.get(first, first), theme.WOAD, name="along",
                                field=choice_field(
         first, [option for option in options if option[1] != second], lambda id: put(id, second)))]
-    others = [option for option in options if option[1] != first]
+    others = [option for option in options if option[1] not in ("", first)]
+    if spread.random:
+        return parts
     if second:
         parts += [Word("and"), Token(names.get(second, second), theme.WOAD, name="along too",
                                      field=choice_field(
@@ -93,6 +95,15 @@ def _along(document: Document, spread: Spread, numbers: list[tuple[str, str]]) -
     return parts
 
 
+def _again(document: Document, spread: Spread) -> Token:
+    """Whether the same clip may come twice running."""
+    return Token(
+        "the same may come again" if spread.repeats else "never the same twice running",
+        theme.INDIGO, quiet=spread.repeats, name="repeats",
+        action=lambda: document.edit("let clips come again", lambda now: changed(
+            now, "spreads", spread.id, repeats=not spread.repeats)))
+
+
 def _placed(document: Document, spread: Spread, which: int) -> list[Part]:
     placed = spread.clips[which]
     clip = document.puppet.clip(placed.clip)
@@ -101,6 +112,14 @@ def _placed(document: Document, spread: Spread, which: int) -> list[Part]:
     named = f"{placed.clip}{f' {known + 1}' if known else ''}"
     places = (*placed.place, 0.0, 0.0)[:len(spread.along)]
     tokens: list[Part] = []
+    if spread.random:
+        weight = placed.place[0] if placed.place else 1.0
+        tokens.append(Token(
+            f"× {weight:g}", theme.INDIGO, name=f"weight of {named}",
+            tip="How often it comes, beside the others",
+            field=number_field(weight, lambda value: document.edit(
+                "weigh clip", lambda now: edits.spread_clip_placed(
+                    now, spread.id, placed.clip, value, number=which)), 0, 1000, 1)))
     for number, (along, value) in enumerate(zip(spread.along, places, strict=True)):
         def put(place: float, number: int = number) -> None:
             there = (*places[:number], place, *places[number + 1:])

@@ -11,7 +11,9 @@ from ....core.art.clip_names import USUAL_WORDS
 from ....core.model.basics.base import LONGEST_NAME
 from ....core.model.edits import graph as edits
 from ....core.model.edits.frames.events import events_carried
+from ....core.model.edits.spreads import any_of_several
 from ....core.model.graph import SpeedMap, State
+from ....core.model.puppet import find
 from ....core.snags.dead_ends import windows_waited_for
 from ...session.document import Document
 from ...widgets import theme
@@ -56,6 +58,7 @@ def state_sentence(document: Document, state: State) -> list[Part]:
               choice_field(plays, clips, lambda id: document.edit(
                   "choose clip", lambda now: edits.state_playing(now, state.id, id or None))),
                   name="clip"),
+        *_or_another(document, state),
         *_waiting(state, change),
         *_carrying(document, state),
         Word("at"), *_speed(document, state, change),
@@ -111,6 +114,30 @@ def _carrying(document: Document, state: State) -> list[Part]:
                   tip=f"Its ways out wait for a window {', '.join(windows)}, which its clip has "
                       "not: take windows and moments of another clip",
                   field=choice_field("", options, carry))]
+
+
+def _or_another(document: Document, state: State) -> list[Part]:
+    """Another clip beside the one it plays, picked at random: what it has at random already is on
+    its spread's own sentence."""
+    puppet = document.puppet
+    spread = find(puppet.spreads, state.spread)
+    if (spread is not None and not spread.random) or (spread is None and state.clip is None):
+        return []
+    held = {clip.id for clip in puppet.clips_of(state)}
+    others = [(clip.name, clip.id) for clip in puppet.clips if clip.id not in held]
+    found: list[Part] = []
+    if spread is not None:
+        found.append(Token("weights…", theme.INDIGO, quiet=True, name="weights",
+                           tip="How often each of its clips comes",
+                           action=lambda: document.select("spread", spread.id)))
+    if others:
+        found.append(Token("or…", theme.INDIGO, quiet=True, name="or another clip",
+                           tip="Any of several, at random: each time it is entered, and each time "
+                               "one came to its end",
+                           field=choice_field("", others, lambda clip: document.edit(
+                               "any of several", lambda now: any_of_several(
+                                   now, state.id, clip)))))
+    return found
 
 
 def _waiting(state: State, change: Callable[..., None]) -> list[Part]:
