@@ -48,7 +48,10 @@ class Zoo(DeskCase):
                                    Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
         self.hand.until(lambda: not clips.bringing.busy, "the files to be read")
         self.hand.wait()
-        if animal.pack == "rows":
+        if animal.pack == "trimmed":
+            self.hand.token(clips.cut_sentence, "cut by")
+            self.hand.pick("islands of what is drawn")
+        if animal.pack in ("rows", "trimmed"):
             self.hand.token(clips.cut_sentence, "every row")
             self.hand.type(", ".join(animal.clips))
         self.window.show_page("Weave")

@@ -97,6 +97,39 @@ def rows(animal: Animal, folder: Path) -> list[Path]:
     return [path]
 
 
+def unequal(animal: Animal, folder: Path) -> list[Path]:
+    """A strip a clip, the cells of one half as wide again as those of the one before."""
+    paths = []
+    for place, clip in enumerate(animal.clips):
+        frames = animal.frames(clip)
+        wide, high = animal.size[0] * (2 + place % 3) // 2, animal.size[1] + 4 * (place % 2)
+        strip = Image.new("RGBA", (wide * len(frames), high))
+        for number, frame in enumerate(frames):
+            # The figure stands in the middle of its cell, on its lower edge.
+            strip.paste(frame, (number * wide + (wide - frame.width) // 2, high - frame.height))
+        paths.append(folder / f"{animal.called(clip)}.png")
+        strip.save(paths[-1])
+    return paths
+
+
+def trimmed(animal: Animal, folder: Path) -> list[Path]:
+    """One sheet, a clip a row, of each frame only what is drawn, some pixels apart."""
+    apart = 6
+    rows = [[frame.crop(frame.getbbox()) for frame in animal.frames(clip)]
+            for clip in animal.clips]
+    wide = max(sum(frame.width + apart for frame in row) for row in rows) + apart
+    high = max(frame.height for row in rows for frame in row) + apart
+    sheet = Image.new("RGBA", (wide, high * len(rows) + apart))
+    for place, row in enumerate(rows):
+        left = apart
+        for frame in row:
+            sheet.paste(frame, (left, (place + 1) * high - frame.height))
+            left += frame.width + apart
+    path = folder / f"{animal.name}.png"
+    sheet.save(path)
+    return [path]
+
+
 def moving(ending: str) -> Callable[[Animal, Path], list[Path]]:
     """A picture that moves a clip."""
     def made(animal: Animal, folder: Path) -> list[Path]:
@@ -144,6 +177,7 @@ def layers(animal: Animal, folder: Path) -> list[Path]:
 
 PACKS: dict[str, Callable[[Animal, Path], list[Path]]] = {
     "strips": strips, "rows": rows, "folders": folders, "layers": layers,
+    "unequal": unequal, "trimmed": trimmed,
     "gif": moving("gif"), "apng": moving("apng"), "webp": moving("webp"),
 }
 GREEK = {"στάση": "idle", "βάδην": "walk", "χτύπημα": "attack"}
@@ -170,6 +204,8 @@ ANIMALS = (
     Animal("hare", (64, 48), "webp", rate=30),
     Animal("crab", (56, 32), "layers"),
     Animal("padded", (96, 40), called=lambda clip: f"padded_{clip}_strip"),
+    Animal("unequal", (40, 40), "unequal"),
+    Animal("trimmed", (48, 40), "trimmed", rate=30),
     Animal("leftward", (48, 48), left=True, called=lambda clip: f"01 Leftward-{clip.upper()}"),
     Animal("still", (32, 48), clips={"idle": 1}),
     Animal("eel", (24, 24), clips={"idle": 120, "walk": 60}),

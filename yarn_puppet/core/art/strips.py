@@ -37,6 +37,9 @@ def is_strip(alpha: Alpha) -> bool:
         return True
     grid = guess_grid(alpha)
     columns, rows = grid_size(width, height, grid)
+    if (rows <= 1 or columns <= 1) and _stands_in_rows(alpha):
+        # Figures of several sizes, which no grid fits: they are for a hand to cut.
+        return False
     if rows <= 1 and height > MOST_UPRIGHT * grid.cell_width and stretches(alpha) > 1:
         # Rows that touch: it is for a hand to cut.
         return False
@@ -48,6 +51,19 @@ def stretches(alpha: Alpha) -> int:
     """How many rows of figures stand one under the other, with clear lines between."""
     used = (alpha > OPAQUE).any(axis=1)
     return int(np.count_nonzero(np.diff(np.concatenate(([False], used)).astype(np.int8)) > 0))
+
+
+def _stands_in_rows(alpha: Alpha) -> bool:
+    """Whether several rows of figures, each of several side by side, stand apart by clear lines."""
+    used = np.flatnonzero((alpha > OPAQUE).any(axis=1))
+    if not used.size:
+        return False
+    rows = np.split(used, np.flatnonzero(np.diff(used) > 1) + 1)
+    tallest = max(len(row) for row in rows)
+    # A spark over a figure is no row, however many there are.
+    whole = [row for row in rows if len(row) >= SMALLEST_FIGURE * tallest]
+    several = [row for row in whole if stretches(alpha[row[0]: row[-1] + 1].T) > 1]
+    return len(several) > 1 and len(several) == len(whole)
 
 
 def count_frames(alpha: Alpha, name: str = "", width: int | None = None) -> int:
