@@ -20,6 +20,7 @@ from yarn_puppet.core.model.starter import MORE_SENSES
 from yarn_puppet.core.pose.figure import figure
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.desk.booth.fitting import seen_height
 
 FIRST, WORLD = "lamplighter.png", "lamplighter_world.png"
 USUAL = {"idle": (FIRST, 0, 6), "walk": (FIRST, 1, 8), "jump": (FIRST, 2, 3),
@@ -276,8 +277,11 @@ class Large(FirstDay):
         self.hand.token(self.weave.sentence, "wire them")
         booth = self.window.booth
         for _ in range(2):
-            scale, mover = booth._scale(), self.puppet.mover
-            self.assertLessEqual(mover.height * scale, booth.height())
+            high = seen_height(self.puppet)
+            self.assertGreater(high, 150, "as it is drawn, whatever its mover is")
+            self.assertLessEqual(high * booth._scale(), 0.8 * booth.height())
+            self.assertGreater(booth.as_drawn.y(), booth.height() / 2,
+                               "what is said of it lies under its feet")
             self.hand.click(booth.as_drawn.button) if booth.as_drawn.words else None
             grain = booth._scale() * booth.devicePixelRatioF()
             whole = grain if grain >= 1 else 1 / grain

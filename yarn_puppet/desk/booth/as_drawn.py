@@ -16,7 +16,9 @@ from ..widgets.buttons import PillButton
 from ..widgets.painting import painting
 
 EDIT = "take the body as drawn"
-LEFT, TOP, EDGE = 12, 36, 10
+LEFT, EDGE = 12, 10
+BELOW = 46
+"""What is kept free under it for the names of sounds and the switches, in pixels."""
 AMBER = QColor("#F0C24B")
 
 
@@ -61,11 +63,23 @@ class AsDrawn(QWidget):
         self.setVisible(bool(self.words))
         if self.words:
             self.setAccessibleName(self.words)
-            size = self.button.sizeHint()
-            wide = max(int(theme.text_width(self.words, self.of)), size.width()) + 2 * EDGE
-            self.button.setGeometry(EDGE, 26, size.width(), size.height())
-            self.setGeometry(LEFT, TOP, wide, 26 + size.height() + EDGE)
+            self.lay()
             self.update()
+
+    def lay(self) -> None:
+        """Take the place under the feet, where it hides the ground and not the puppet: in one row
+        where the booth is wide enough for it, and in two else."""
+        parent = self.parentWidget()
+        assert parent is not None
+        size, words = self.button.sizeHint(), int(theme.text_width(self.words, self.of))
+        in_a_row = words + size.width() + 3 * EDGE
+        if in_a_row + 2 * LEFT <= parent.width():
+            wide, high = in_a_row, size.height() + EDGE
+            self.button.setGeometry(words + 2 * EDGE, EDGE // 2, size.width(), size.height())
+        else:
+            wide, high = max(words, size.width()) + 2 * EDGE, 26 + size.height() + EDGE // 2
+            self.button.setGeometry(EDGE, 26, size.width(), size.height())
+        self.setGeometry(LEFT, max(36, parent.height() - BELOW - high), wide, high)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         with painting(self) as painter:
@@ -73,4 +87,6 @@ class AsDrawn(QWidget):
             painter.setPen(theme.pen(theme.DUSK, 1))
             painter.setBrush(theme.with_alpha(theme.NIGHT, 225))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
-            theme.draw_text(painter, EDGE, 18, self.words, self.of, AMBER)
+            one_row = self.button.x() > EDGE
+            theme.draw_text(painter, EDGE, self.height() / 2 + 4.5 if one_row else 18, self.words,
+                            self.of, AMBER)

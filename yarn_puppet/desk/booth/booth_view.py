@@ -29,7 +29,7 @@ from ..widgets.view import DrawnView
 from .as_drawn import AsDrawn
 from .effects_drawing import draw_effects, draw_props, shaken
 from .figure import draw_figure
-from .fitting import fitting_scale, middle_over_feet, on_whole_pixels
+from .fitting import fitting_scale, middle_over_feet, on_whole_pixels, seen_height
 from .overlays import Overlays
 from .scenery import Dummies, draw_bare_ground, draw_sky, draw_tiles, draw_world_props, draw_zones
 from .switches import Switches
@@ -129,6 +129,7 @@ class BoothView(DrawnView):
 
     def resizeEvent(self, event: object) -> None:
         size = self.switches.sizeHint()
+        self.as_drawn.lay()
         wide = min(self.width() - 8, size.width())
         self.switches.setGeometry(self.width() - wide - 4, self.height() - size.height() - 4, wide,
                                   size.height())
@@ -140,7 +141,7 @@ class BoothView(DrawnView):
         world = self.player.recording.setup.world
         return fitting_scale(self.height(), self.devicePixelRatioF(),
                              world.tile_size if world is not None else TILE,
-                             self.document.puppet.mover)
+                             seen_height(self.document.puppet))
 
     @property
     def _raised(self) -> float:
@@ -164,9 +165,8 @@ class BoothView(DrawnView):
         body = booth.body if booth else None
         seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
         if body is not None:
-            mover = self.document.puppet.mover
             seen.moveCenter(QPointF(body.x, body.y - middle_over_feet(
-                world.tile_size if world is not None else TILE, mover)))
+                world.tile_size if world is not None else TILE, seen_height(self.document.puppet))))
             seen.moveTopLeft(on_whole_pixels(seen.topLeft(), scale * self.devicePixelRatioF()))
         if record is not None and booth is not None:
             seen.translate(shaken(booth.shake, record.report.tick, self.document.puppet.rate))
@@ -195,7 +195,8 @@ class BoothView(DrawnView):
         painter.restore()
         if record is not None and booth is not None:
             over = Overlays(painter, self.document.puppet, record, booth, seen, scale,
-                            QRectF(self.rect()))
+                            QRectF(self.rect()), QRectF(self.as_drawn.geometry())
+                            if self.as_drawn.isVisible() else QRectF())
             over.draw(set(self.settings.over), tuple(self.settings.values), tag)
             if "slides" in self.settings.over:
                 tick = self.player.tick
@@ -272,9 +273,8 @@ class BoothView(DrawnView):
             draw_effects(painter, self.art, puppet, booth, stands, tick, under)
             if under:
                 draw_figure(painter, self.art, shown, tint_of(record.report))
-        mover = self.document.puppet.mover
-        return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width,
-                      mover.height)
+        high, wide = seen_height(puppet), puppet.mover.width
+        return QRectF(booth.body.x - wide / 2, booth.body.y - high - 8, wide, high)
 
     def show_bare(self, on: bool) -> None:
         """Draw only the world, as for a picture to be given away; or all of it again."""

@@ -7,7 +7,8 @@ from math import ceil, floor
 
 from PyQt6.QtCore import QPointF
 
-from ...core.model.mover import Mover
+from ...core.model.edits.movers import standing_clip
+from ...core.model.puppet import Puppet
 
 TILES_HIGH = 8.4375
 """Tiles that are seen one above the other, where the puppet leaves room for them."""
@@ -17,21 +18,33 @@ STANDS = 2.625
 """Tiles by which what is in the middle of the view is above the feet."""
 
 
-def fitting_scale(height: float, ratio: float, tile: int, mover: Mover) -> float:
+def seen_height(puppet: Puppet) -> float:
+    """How high the puppet is in the booth, in pixels of the world: its mover's body or what is
+    drawn above its feet as it stands, whichever is higher. The two differ until the mover is taken
+    as drawn."""
+    found = standing_clip(puppet)
+    if found is None:
+        return puppet.mover.height
+    clip, box = found
+    return max(puppet.mover.height, clip.pivot_of(0).y - box.y)
+
+
+def fitting_scale(height: float, ratio: float, tile: int, body: float) -> float:
     """Pixels of the view to one of the world, for a view so high on a screen with `ratio` device
-    pixels to a pixel: whole device pixels, or, where less is wanted, one device pixel to a whole
-    number of the world's."""
-    wanted = min(height / (TILES_HIGH * tile), BODY_SHARE * height / mover.height) * ratio
+    pixels to a pixel, and a puppet `body` pixels of the world high: whole device pixels, or, where
+    less is wanted, one device pixel to a whole number of the world's."""
+    wanted = min(height / (TILES_HIGH * tile), BODY_SHARE * height / body) * ratio
     if wanted < 1:
         return 1 / ceil(1 / max(wanted, 1e-6)) / ratio
     whole = round(wanted)
-    most = MOST_SHARE * height * ratio / mover.height
+    most = MOST_SHARE * height * ratio / body
     return max(1, whole if whole <= most else floor(most)) / ratio
 
 
-def middle_over_feet(tile: int, mover: Mover) -> float:
-    """How far above the feet the middle of the view is, in pixels of the world."""
-    return max(STANDS * tile, 0.55 * mover.height)
+def middle_over_feet(tile: int, body: float) -> float:
+    """How far above the feet of a puppet `body` pixels high the middle of the view is, in pixels of
+    the world."""
+    return max(STANDS * tile, 0.55 * body)
 
 
 def on_whole_pixels(at: QPointF, grain: float) -> QPointF:

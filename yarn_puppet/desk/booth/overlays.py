@@ -28,6 +28,8 @@ ARROWS = {
 HIT, BODY, SENSOR, UNSEEN = QColor("#E4626A"), QColor("#A9B86A"), QColor("#6FD0C8"), QColor(
     190, 196, 214, 150)
 ANCHOR = QColor("#D79AD6")
+GAP = 6
+"""Screen pixels between what is written over the puppet and what lies over the view."""
 
 
 class Overlays:
@@ -43,9 +45,11 @@ class Overlays:
         seen: QRectF,
         scale: float,
         room: QRectF,
+        taken: QRectF,
     ) -> None:
+        """`room` is the view, `taken` what lies over it, both in screen pixels."""
         self.painter, self.puppet, self.record, self.booth = painter, puppet, record, booth
-        self.seen, self.scale, self.room = seen, scale, room
+        self.seen, self.scale, self.room, self.taken = seen, scale, room, taken
 
     def draw(self, over: set[str], values: tuple[str, ...], tag: QRectF | None) -> None:
         """Everything that is switched on; `tag` is what the state is written over, in the world."""
@@ -167,9 +171,8 @@ class Overlays:
                     *(theme.text_width(line, small) for line in lines)]) + 18
         high = (19 if title else 4) + 15 * len(lines) + 4
         at = self._at(around.center().x(), around.top())
-        rect = QRectF(max(6, min(at.x() - wide / 2, self.room.width() - wide - 6)),
-                      max(32, at.y() - high - 10), wide,
-                      high)
+        rect = beside(QRectF(max(6, min(at.x() - wide / 2, self.room.width() - wide - 6)),
+                             max(32, at.y() - high - 10), wide, high), self.taken, self.room)
         self.painter.setPen(Qt.PenStyle.NoPen)
         self.painter.setBrush(QColor(24, 26, 44, 190))
         self.painter.drawRoundedRect(rect, 6, 6)
@@ -180,3 +183,13 @@ class Overlays:
         for line in lines:
             theme.draw_text(self.painter, rect.x() + 9, y, line, small, theme.DUSK)
             y += 15
+
+
+def beside(rect: QRectF, taken: QRectF, room: QRectF) -> QRectF:
+    """`rect`, moved away from `taken` where the two overlap: to its right, or below it where the
+    room ends before."""
+    if not rect.intersects(taken):
+        return rect
+    if taken.right() + GAP + rect.width() <= room.right():
+        return rect.translated(taken.right() + GAP - rect.left(), 0)
+    return rect.translated(0, taken.bottom() + GAP - rect.top())
