@@ -41,7 +41,7 @@ class Weave(DeskCase):
 class Selecting(Weave):
     def test_a_click_shows_a_state_a_band_or_a_transition_as_a_sentence(self) -> None:
         self.hand.click(self.view, self.card("guard_state"))
-        self.assertTrue(self.words().startswith("Guard plays guard at 1× speed"), self.words())
+        self.assertTrue(self.words().startswith("Guard plays guard or… at 1× speed"), self.words())
         self.assertIn("move speed × 0.5", self.words())
         band = self.view.layout_now.band_of("strike")
         assert band is not None
