@@ -156,7 +156,7 @@ class GameWindow(QWidget):
             painter.save()
             painter.scale(SCALE, SCALE)
             painter.translate(-seen.topLeft())
-            draw_tiles(painter, self.world, seen, self.ticks)
+            draw_tiles(painter, self.world, seen, self.ticks, self.dummies.picture)
             draw_world_props(painter, self.world, False, self.dummies.picture)
             place = game_place(self.puppet, (body.x, body.y))._replace(dummies=self.state.dummies)
             self.dummies.draw(painter, self.world, place, self.ticks, self.puppet.rate)

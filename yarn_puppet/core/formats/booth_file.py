@@ -12,7 +12,7 @@ from .replacing import write_safely
 from .writing import as_read, laid_out
 
 SUFFIX = ".booth.json"
-ONE_A_LINE = frozenset(("rows", "wet", "dummies", "zones", "props", "barred"))
+ONE_A_LINE = frozenset(("rows", "wet", "dummies", "zones", "props", "barred", "looks", "cells"))
 
 
 def load_booth(path: Path) -> World:

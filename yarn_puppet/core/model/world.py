@@ -25,8 +25,11 @@ SLOPES = STEEP_UP + STEEP_DOWN + GENTLE_UP + GENTLE_DOWN
 Does = Literal["stands", "walks", "guards", "strikes", "replays"]
 LONGEST_REPLAY = 3600
 """Ticks that a dummy can replay."""
-Picture = Annotated[str, Meta(pattern=r"^[A-Za-z0-9_-]*(\.png)?$")]
-"""The file name of a PNG beside the booth, or empty."""
+Picture = Annotated[str, Meta(pattern=r"^[^/\\\x00-\x1f\x7f]*$", max_length=200)]
+"""The file name of a PNG beside the booth, without folders, or empty."""
+MOST_CELLS = 1024
+"""Cells of a picture of tiles in a row, and one under the other, that can be told."""
+CellNumber = Annotated[int, Meta(ge=0, lt=MOST_CELLS)]
 
 
 class Dummy(Value, frozen=True):
@@ -95,10 +98,28 @@ class WorldProp(Value, frozen=True):
     before: bool = False
 
 
+class TileLook(Value, frozen=True):
+    """How a tile is drawn: as the cell at this column and row of the booth's picture of tiles.
+
+    `tile` is its letter; of air that is what lies behind all but brick. With `edges` "outside" the
+    cell is the upper left one of a block of 3 × 3 with edges and corners, with "all" of one of 5 ×
+    3, which has the four inner corners too; docs/world.md says where.
+    """
+
+    tile: Annotated[str, Meta(pattern=r"^[.#=H~rfabcd]$")]
+    column: CellNumber
+    row: CellNumber
+    edges: Literal["none", "outside", "all"] = "none"
+
+
 class World(Value, frozen=True):
     """A booth. `rows` are lines of tiles from the top, `wet` lines that say where there is water;
     docs/world.md lists the letters. A tile is `tile_size` pixels wide and high. `barred` are ledges
     that cannot be grabbed: (column, row, side), the side of the tile it is at, 0 for a plank.
+
+    `tiles` is a picture that is cut by the tile size, `background` one that lies behind all.
+    `looks` says what of it stands for which tile, `cells` what is laid over one place: (column,
+    row, column and row of the cell).
     """
 
     name: Name
@@ -113,6 +134,11 @@ class World(Value, frozen=True):
     barred: tuple[tuple[int, int, Literal[-1, 0, 1]], ...] = ()
     seen: Literal["from the side", "from above"] = "from the side"
     tile_size: Annotated[int, Meta(ge=1, le=LARGEST_TILE)] = TILE
+    tiles: Picture = ""
+    background: Picture = ""
+    looks: tuple[TileLook, ...] = ()
+    cells: tuple[tuple[Annotated[int, Meta(ge=0, le=MOST_COLUMNS)],
+                       Annotated[int, Meta(ge=0, le=MOST_ROWS)], CellNumber, CellNumber], ...] = ()
 
     @property
     def columns(self) -> int:

@@ -180,7 +180,7 @@ class BoothView(DrawnView):
         if world is None and booth is not None:
             draw_bare_ground(painter, seen, booth.body.y)
         if world is not None:
-            draw_tiles(painter, world, seen, tick)
+            draw_tiles(painter, world, seen, tick, self.dummies.picture)
             draw_world_props(painter, world, False, self.dummies.picture)
             self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
             self._draw_replaying(painter, record, world, booth)

@@ -14,10 +14,12 @@ from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPixmap
 from ...core.booth.booth import BoothState
 from ...core.booth.hitting.dummies import DummyState, arm_of
 from ...core.booth.tiles.terrain import SHARES, slope_of
-from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, Dummy, World
+from ...core.booth.tiles.tile_art import TileArt
+from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, WATER, Dummy, World
 from ..pictures.art import Art
 from ..widgets import theme
 from ..widgets.painting import painting
+from .tile_drawing import TileDrawing, draw_background
 
 PITCH = 62
 """From one house to the next, in pixels of the screen."""
@@ -26,7 +28,7 @@ STRETCH = PITCH * 8
 SKY_TOP, SKY_LOW = theme.NIGHT, QColor("#3A3A63")
 HOUSE, HOUSE_FAR, LIT = QColor("#20253F"), QColor("#272C4B"), QColor("#8A6F3C")
 BRICKS = (QColor("#6B4A45"), QColor("#75524B"), QColor("#624340"), QColor("#6F4E49"))
-MORTAR, LEDGE, WATER = QColor("#3A2B33"), QColor("#A98A78"), QColor("#2D4C70")
+MORTAR, LEDGE, POOL = QColor("#3A2B33"), QColor("#A98A78"), QColor("#2D4C70")
 PLANK_WOOD, RUNGS, FLAGS = QColor("#8A5A32"), QColor("#C79A4B"), QColor("#39424A")
 
 
@@ -90,47 +92,99 @@ def draw_bare_ground(painter: QPainter, seen: QRectF, y: float) -> None:
         painter.drawEllipse(QPointF(first + number * KNOTS, y), 1.3, 1.3)
 
 
-def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:
-    """The tiles in `seen`, a rectangle of the world."""
-    scaled = world.tile_size / TILE
-    painter.save()
-    painter.scale(scaled, scaled)
-    _draw_usual(painter, world, QRectF(seen.x() / scaled, seen.y() / scaled, seen.width() / scaled,
-                                       seen.height() / scaled), tick)
-    painter.restore()
+def draw_tiles(
+    painter: QPainter, world: World, seen: QRectF, tick: int,
+    picture: Callable[[str], QPixmap | None],
+) -> None:
+    """The tiles in `seen`, a rectangle of the world: as its own pictures have them, and else as we
+    draw them. `picture` gives those that lie beside the booth."""
+    background = picture(world.background)
+    if background is not None:
+        draw_background(painter, world, background, seen)
+    sheet = picture(world.tiles)
+    art = _tile_art(world) if sheet is not None else None
+    looks = frozenset(art.looks) if art is not None else frozenset()
+    size = world.tile_size
+    scaled = size / TILE
+    usual = QRectF(seen.x() / scaled, seen.y() / scaled, seen.width() / scaled,
+                   seen.height() / scaled)
+    left, right = floor(seen.left() / size) - 1, floor(seen.right() / size) + 1
+    top = max(0, floor(seen.top() / size))
+    bottom = min(len(world.rows) + 14, floor(seen.bottom() / size) + 1)
+    places = [(column, row) for row in range(top, bottom + 1) for column in range(left, right + 1)]
 
+    def ours(draw: Callable[[], None]) -> None:
+        painter.save()
+        painter.scale(scaled, scaled)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
+        draw()
+        painter.restore()
 
-def _draw_usual(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:
-    """The same, as if tiles had the usual size."""
-    left, right = floor(seen.left() / TILE) - 1, floor(seen.right() / TILE) + 1
-    top, bottom = max(0, floor(seen.top() / TILE)), min(
-        len(world.rows) + 14, floor(seen.bottom() / TILE) + 1)
-    last, width = len(world.rows) - 1, world.columns
-    above = world.seen == "from above"
-    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
-    if above:
-        painter.fillRect(seen, FLAGS)
-        for row in range(top, bottom + 1):
-            for column in range(left, right + 1):
-                # Stone flags: two a tile, laid as they came.
-                shade = FLAGS.lighter(100 + (column * 7 + row * 5 + (column & row)) % 4 * 5)
-                cut = 6 + (column * 3 + row) % 5
-                painter.fillRect(QRectF(column * TILE, row * TILE, cut - 0.6, TILE - 0.6), shade)
-                painter.fillRect(QRectF(column * TILE + cut, row * TILE, TILE - cut - 0.6,
-                                        TILE - 0.6),
-                                 shade.lighter(104))
-    for row in range(top, bottom + 1):
-        for column in range(left, right + 1):
-            within = 0 <= column < width
-            kind = world.tile(column, min(row, last)) if within else BRICK
-            if row > last and kind in SLOPES:
-                # What a slope stands on goes on below the world.
-                kind = BRICK
-            if kind != AIR and (row <= last or kind == BRICK):
-                _draw_tile(painter, world, kind, column, row, within and row <= last)
-            if within and world.is_wet(column, min(row, last)):
-                _draw_water(painter, world, column, row, tick)
+    if world.seen == "from above" and AIR not in looks and background is None:
+        ours(lambda: _draw_flags(painter, usual, places))
+    drawing = TileDrawing(art, sheet) if art is not None and sheet is not None else None
+    if drawing is not None and AIR in looks:
+        drawing.draw(painter, places, drawing.art.behind)
+    ours(lambda: _draw_usual(painter, world, places, looks))
+    if drawing is not None:
+        drawing.draw(painter, places, drawing.art.tile, sloped=True)
+    if WATER not in looks:
+        ours(lambda: _draw_wet(painter, world, places, tick))
+    elif drawing is not None:
+        drawing.draw(painter, places, drawing.art.water)
+    if drawing is not None and drawing.art.laid:
+        drawing.draw(painter, places, drawing.art.over)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+
+
+_LAST: list[TileArt] = []
+"""Of the booth that was drawn last: it is asked for with every picture."""
+
+
+def _tile_art(world: World) -> TileArt:
+    if not _LAST or _LAST[0].world is not world:
+        _LAST[:] = [TileArt(world)]
+    return _LAST[0]
+
+
+Places = list[tuple[int, int]]
+"""Columns and rows of tiles, also of some past the world's edges."""
+
+
+def _draw_flags(painter: QPainter, seen: QRectF, places: Places) -> None:
+    """The ground, seen from above: stone flags, two a tile, laid as they came."""
+    painter.fillRect(seen, FLAGS)
+    for column, row in places:
+        shade = FLAGS.lighter(100 + (column * 7 + row * 5 + (column & row)) % 4 * 5)
+        cut = 6 + (column * 3 + row) % 5
+        painter.fillRect(QRectF(column * TILE, row * TILE, cut - 0.6, TILE - 0.6), shade)
+        painter.fillRect(QRectF(column * TILE + cut, row * TILE, TILE - cut - 0.6, TILE - 0.6),
+                         shade.lighter(104))
+
+
+def _draw_usual(
+    painter: QPainter, world: World, places: Places, looks: frozenset[str]
+) -> None:
+    """The tiles that have no look of the booth's own, as if they had the usual size."""
+    last, width = len(world.rows) - 1, world.columns
+    bricks = BRICK not in looks
+    for column, row in places:
+        within = 0 <= column < width
+        kind = world.tile(column, min(row, last)) if within else BRICK
+        if row > last and kind in SLOPES:
+            # What a slope stands on goes on below the world.
+            kind = BRICK
+        if kind in looks or (not bricks and kind in (BRICK, *SLOPES)):
+            continue
+        if kind != AIR and (row <= last or kind == BRICK):
+            _draw_tile(painter, world, kind, column, row, within and row <= last)
+
+
+def _draw_wet(painter: QPainter, world: World, places: Places, tick: int) -> None:
+    last, width = len(world.rows) - 1, world.columns
+    for column, row in places:
+        if 0 <= column < width and world.is_wet(column, min(row, last)):
+            _draw_water(painter, world, column, row, tick)
 
 
 def _draw_tile(
@@ -168,7 +222,7 @@ def _draw_tile(
 
 def _draw_water(painter: QPainter, world: World, column: int, row: int, tick: int) -> None:
     x, y = column * TILE, row * TILE
-    painter.fillRect(QRectF(x, y, TILE, TILE), theme.with_alpha(WATER, 215))
+    painter.fillRect(QRectF(x, y, TILE, TILE), theme.with_alpha(POOL, 215))
     if not world.is_wet(column, row - 1) and row < len(world.rows):
         glint = 2 + 1.2 * sin(tick / 14 + column)
         painter.fillRect(QRectF(x, y + glint, TILE, 1), QColor(160, 196, 220, 150))
@@ -256,8 +310,12 @@ class Dummies:
         self._lit: dict[tuple[str, int], QPixmap] = {}
 
     def picture(self, name: str) -> QPixmap | None:
-        """A picture that lies beside the booth, or None."""
-        return self.art.picture(str(self.folder / name)) if name else None
+        """A picture that lies beside the booth, or None: of the puppet's folder, then of the
+        booths that ship."""
+        if not name:
+            return None
+        beside = self.art.folder / name
+        return self.art.picture(str(beside if beside.is_file() else self.folder / name))
 
     def _flash(self, name: str, picture: QPixmap) -> QPixmap:
         """The picture all in light, laid over it for the instant of a blow."""

@@ -3,7 +3,8 @@ painted on them."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import suppress
 from pathlib import Path
 from re import sub
 
@@ -158,8 +159,28 @@ class Booths(QObject):
             and not (folder / file).exists()
         ):
             found[folder / file] = booth_bytes(self.get(file))
+        return {**found, **self._pictures_to_write(folder, [path.name for path in found])}
+
+    def _pictures_to_write(self, folder: Path, booths: list[str]) -> dict[Path, bytes]:
+        """What booths are drawn with goes with them to another folder that has nothing of that
+        name."""
+        found: dict[Path, bytes] = {}
+        if self.document.path is None or self.document.path.parent == folder:
+            return found
+        for name in dict.fromkeys(each for file in booths for each in pictures_of(self.get(file))):
+            source = self.document.folder / name
+            if source.is_file() and not (folder / name).exists():
+                with suppress(OSError):
+                    found[folder / name] = source.read_bytes()
         return found
 
     def written(self) -> None:
         """What was to be written is."""
         self.document.saved_worlds = self.document.history.worlds
+
+
+def pictures_of(world: World) -> Iterator[str]:
+    """The file names of all pictures of a booth."""
+    yield from (name for name in (
+        world.tiles, world.background, *[dummy.picture for dummy in world.dummies],
+        *[prop.picture for prop in world.props]) if name)

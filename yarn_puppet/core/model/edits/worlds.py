@@ -24,8 +24,8 @@ from ..world import (
     WorldProp,
     Zone,
 )
+from .tile_art import Cell, lifted
 
-Cell = tuple[int, int]
 Thing = Literal["dummies", "props", "zones"]
 
 NEW_WIDTH, NEW_HEIGHT = 60, 16
@@ -96,7 +96,8 @@ def painted(world: World, cells: Iterable[Cell], kind: str, first: Cell | None =
         wet[row] = "".join(water).rstrip(AIR)
     while wet and not wet[-1]:
         wet.pop()
-    return replace(world, rows=tuple(rows), wet=tuple(wet))
+    # What is painted anew shows as what it is.
+    return lifted(replace(world, rows=tuple(rows), wet=tuple(wet)), listed)
 
 
 def look(world: World, column: int, row: int) -> str:
@@ -107,9 +108,16 @@ def look(world: World, column: int, row: int) -> str:
 
 def filled(world: World, column: int, row: int, kind: str) -> World:
     """With the whole area of like tiles around a place made another kind."""
-    was = look(world, column, row)
-    if not (0 <= column < world.columns and 0 <= row < len(world.rows)) or was == kind:
+    if look(world, column, row) == kind:
         return world
+    return painted(world, alike(world, column, row), kind, (column, row))
+
+
+def alike(world: World, column: int, row: int) -> list[Cell]:
+    """The whole area of like tiles around a place; none for one outside."""
+    if not (0 <= column < world.columns and 0 <= row < len(world.rows)):
+        return []
+    was = look(world, column, row)
     lines = [bytearray(look(world, x, y) == was for x in range(world.columns))
              for y in range(len(world.rows))]
     found: list[Cell] = []
@@ -131,7 +139,7 @@ def filled(world: World, column: int, row: int, kind: str) -> World:
                     waiting.append((place, near))
                     end = lines[near].find(0, place, right)
                     place = lines[near].find(1, end, right) if end >= 0 else -1
-    return painted(world, found, kind, (column, row))
+    return found
 
 
 def between(one: Cell, other: Cell) -> list[Cell]:
@@ -172,6 +180,8 @@ def resized(world: World, columns: int, rows: int) -> World:
         props=tuple(replace(prop, y=prop.y + by) for prop in world.props),
         zones=tuple(replace(zone, y=max(0, zone.y + more)) for zone in world.zones),
         barred=tuple((column, row + more, side) for column, row, side in world.barred),
+        cells=tuple((column, row + more, *cell) for column, row, *cell in world.cells
+                    if column < columns and 0 <= row + more < rows),
     )
 
 

@@ -29,6 +29,8 @@ class Brush(NamedTuple):
     key: str = ""
 
 
+LAY, LIFT = "lay", "lift"
+"""What is done with a cell of the booth's picture where other brushes paint a tile."""
 BRUSHES = {
     brush.name: brush
     for brush in (
@@ -70,6 +72,13 @@ BRUSHES = {
             "Water lies over what stands there; what has the while-rule “in water” swims in it.",
             "W",
         ),
+        Brush(
+            "cell",
+            LAY,
+            "A cell of the picture lies over what stands there, to look at. Shift lays it over all "
+            "that is like it; the right button lifts it.",
+            "T",
+        ),
         Brush("zone", "", "Drag a zone: a named area that the sense zone tells.", "Z"),
         Brush(
             "dummy", "", "Click to put a dummy; click one to choose it, drag it to move it.", "D"
@@ -88,7 +97,7 @@ BRUSHES = {
     )
 }
 SLOPE_BRUSHES = ("steep up", "steep down", "gentle up", "gentle down")
-FROM_ABOVE = ("brick", "water", "zone", "dummy", "prop", "start", "erase")
+FROM_ABOVE = ("brick", "water", "cell", "zone", "dummy", "prop", "start", "erase")
 """What makes a difference in a world that is seen from above."""
 COLORS = {
     "water": "INDIGO", "zone": "PLUM", "prop": "PLUM", "dummy": "WELD", "start": "WELD",

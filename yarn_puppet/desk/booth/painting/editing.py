@@ -15,6 +15,7 @@ from PyQt6.QtGui import QMouseEvent, QWheelEvent
 from ....core.booth.tiles.sweep import down
 from ....core.booth.tiles.terrain import terrain_of
 from ....core.model.basics.words import one_of
+from ....core.model.edits import tile_art
 from ....core.model.edits import worlds as edits
 from ....core.model.take import Take
 from ....core.model.world import AIR, BRICK, Dummy, World, WorldProp, Zone
@@ -22,7 +23,7 @@ from ....core.rules.renames import choice_renamed
 from ...session.booths import Booths
 from ...session.document import Document
 from ...widgets.key_table import KeyLine
-from .brushes import BRUSHES, FROM_ABOVE
+from .brushes import BRUSHES, FROM_ABOVE, LAY, LIFT
 from .labels import ledges_of
 from .view import ZOOM, PaintView
 
@@ -50,6 +51,8 @@ class Painting(QObject):
         """`takes` gives the kept takes, which a dummy can replay."""
         super().__init__(view)
         self.takes = takes
+        self.cell = (0, 0)
+        """The cell of the booth's picture that is laid."""
         self.document, self.booths, self.view, self.folder = document, booths, view, folder
         self._stroke: tuple[str, tuple[int, int], tuple[int, int]] | None = None
         """The tile being painted, the cell it began in, and the cell before."""
@@ -100,12 +103,22 @@ class Painting(QObject):
             self.view.chosen = None
         self.changed.emit()
 
+    def choose_cell(self, cell: tuple[int, int]) -> None:
+        """Lay another cell of the booth's picture."""
+        self.cell = cell
+        self.choose_brush("cell")
+
     def picture_folders(self) -> list[Path]:
-        """Where pictures of props may lie."""
+        """Where pictures of the booth may lie."""
         return [self.folder, *([self.document.folder] if self.document.path is not None else [])]
 
     def paint(self, cells: list[tuple[int, int]], tile: str, first: tuple[int, int]) -> None:
-        """Paint some tiles."""
+        """Paint some tiles, or lay a cell over them."""
+        if tile in (LAY, LIFT):
+            cell = self.cell
+            self.edit(f"{tile} cell", lambda world: tile_art.laid(world, cells, cell)
+                      if tile == LAY else tile_art.lifted(world, cells))
+            return
         name = next((brush.name for brush in BRUSHES.values() if brush.tile == tile), "tiles")
         self.edit("erase" if tile == AIR else f"paint {name}",
                   lambda world: edits.painted(world, cells, tile, first))
@@ -131,19 +144,29 @@ class Painting(QObject):
             self._panning = at
             return
         if event.button() == Qt.MouseButton.RightButton:
-            self._stroke = (AIR, cell, cell)
-            self.paint([cell], AIR, cell)
+            away = self._away()
+            self._stroke = (away, cell, cell)
+            self.paint([cell], away, cell)
             return
         brush = BRUSHES[self.view.brush]
         if brush.tile and brush.name != "erase":
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-                self.edit(f"fill with {brush.name}",
-                          lambda world: edits.filled(world, *cell, brush.tile))
+                self._fill(brush.name, brush.tile, cell)
                 return
             self._stroke = (brush.tile, cell, cell)
             self.paint([cell], brush.tile, cell)
             return
         self._put(brush.name, at, cell)
+
+    def _away(self) -> str:
+        """What takes away what the brush paints."""
+        return LIFT if self.view.brush == "cell" else AIR
+
+    def _fill(self, brush: str, tile: str, cell: tuple[int, int]) -> None:
+        if tile == LAY:
+            self.paint(edits.alike(self.view.world, *cell), LAY, cell)
+            return
+        self.edit(f"fill with {brush}", lambda world: edits.filled(world, *cell, tile))
 
     def _put(self, brush: str, at: QPointF, cell: tuple[int, int]) -> None:
         point, world = self.view.to_world(at), self.view.world
@@ -310,7 +333,9 @@ class Painting(QObject):
 
     def _brush(self, key: str) -> None:
         brush = next(each for each in BRUSHES.values() if each.key == key)
-        if self.view.world.seen != "from above" or brush.name in FROM_ABOVE:
+        world = self.view.world
+        if (world.tiles or brush.name != "cell") and (
+                world.seen != "from above" or brush.name in FROM_ABOVE):
             self.choose_brush(brush.name)
 
     def _step(self, key: str) -> None:
@@ -342,7 +367,15 @@ class Painting(QObject):
             self.remove_chosen()
         elif self.view.cell is not None:
             self._begun = False
-            self.paint([self.view.cell], AIR, self.view.cell)
+            self.paint([self.view.cell], self._away(), self.view.cell)
+
+
+def tile_word(tile: str) -> str:
+    """What a tile is called that is looked at: of a gentle slope each half, and what lies behind
+    all where there is none."""
+    halves = {"a": "gentle up, lower", "b": "gentle up, upper", "c": "gentle down, upper",
+              "d": "gentle down, lower", AIR: "what lies behind"}
+    return halves.get(tile) or word_of(tile)
 
 
 def word_of(tile: str) -> str:

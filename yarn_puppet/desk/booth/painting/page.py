@@ -27,10 +27,17 @@ from ...widgets.panel import Panel, QuietLine, scrolling
 from ...widgets.parts import Part, Token, Word, many_field
 from ...widgets.sentence import Sentence
 from .brushes import BRUSHES, FROM_ABOVE
-from .editing import Painting, word_of
+from .editing import Painting, tile_word, word_of
 from .mover_sentences import mover_sentences, said
+from .tile_sheet import TileSheet
 from .view import PaintView
-from .world_sentence import booth_sentence, brush_sentence, place_words, thing_sentence
+from .world_sentence import (
+    booth_sentence,
+    brush_sentence,
+    cell_sentence,
+    place_words,
+    thing_sentence,
+)
 
 REPORTS_SHOWN = 6
 
@@ -57,6 +64,8 @@ class BoothPage(QWidget):
         self.painting.pointed.connect(self.show_place)
         self.view.installEventFilter(self)
         self.booth, self.brushes, self.thing = Sentence(), Sentence(background=False), Sentence()
+        self.tiles = TileSheet()
+        self.tiles.chosen.connect(lambda: self.painting.choose_cell(self.tiles.cell))
         self.place = QuietLine()
         self.place.setFixedHeight(20)
         self.lines = QWidget()
@@ -67,7 +76,8 @@ class BoothPage(QWidget):
         self.reports = Sentence(background=False)
         self._numbers = scrolling(self.lines)
         self._shown: tuple[object, ...] = ()
-        panel = Panel(self.booth, self.brushes, self.thing, self.place, self.view, self._numbers)
+        panel = Panel(self.booth, self.brushes, self.tiles, self.thing, self.place, self.view,
+                      self._numbers)
         self._numbers.setMinimumHeight(60)
         # The numbers take what they need, as far as there is room; the world has the rest.
         panel.column.setStretchFactor(self.view, 1)
@@ -79,6 +89,7 @@ class BoothPage(QWidget):
         document.puppet_changed.connect(self.refresh)
         document.world_changed.connect(self.refresh)
         document.replaced.connect(self._another)
+        art.arrived.connect(self.pictures_changed)
         player.seen.connect(self._show_reports)
         self.refresh()
 
@@ -88,7 +99,7 @@ class BoothPage(QWidget):
         """Show the booth and the mover as they are, where they differ."""
         puppet, world = self.document.puppet, self.booths.world
         shown = (puppet.mover, puppet.intents, puppet.senses, puppet.rate, puppet.booth, world,
-                 self.view.brush,
+                 self.view.brush, self.painting.cell,
                  self.view.chosen, self.booths.problem)
         if shown == self._shown:
             return
@@ -96,9 +107,12 @@ class BoothPage(QWidget):
         self._shown = shown
         if world.seen == "from above" and self.view.brush not in FROM_ABOVE:
             self.view.brush = "brick"
+        if self.view.brush == "cell" and not world.tiles:
+            self.view.brush = "brick"
         self.booth.show_parts(booth_sentence(self.painting))
         self.brushes.show_parts(brush_sentence(self.painting))
-        thing = thing_sentence(self.painting)
+        self.show_tiles()
+        thing = thing_sentence(self.painting) or cell_sentence(self.painting)
         self.thing.setVisible(thing is not None)
         self.thing.show_parts(thing or [])
         self._show_lines(mover_sentences(self.document, world))
@@ -106,6 +120,22 @@ class BoothPage(QWidget):
         if another:
             self.view.chosen = None
             self.view.fit()
+        self.view.update()
+
+    def show_tiles(self) -> None:
+        """Show the booth's picture of tiles as it is now."""
+        world = self.booths.world
+        picture = self.view.dummies.picture(world.tiles)
+        if picture is None and world.tiles and self.view.art.busy:
+            # It is on its way: what was there stays till then.
+            return
+        looks = tuple([(tile_word(look.tile), look) for look in world.looks])
+        self.tiles.show_tiles(picture, world, looks,
+                              self.view.brush == "cell")
+
+    def pictures_changed(self) -> None:
+        """Pictures are there, or others."""
+        self.show_tiles()
         self.view.update()
 
     def _show_lines(self, lines: list[list[Part]]) -> None:

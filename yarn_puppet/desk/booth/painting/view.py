@@ -178,7 +178,7 @@ class PaintView(DrawnView):
         """What does not move, drawn once for a world, a place and a size: there may be ten thousand
         tiles."""
         key = (world, self.scale, self.corner.x(), self.corner.y(), self.width(), self.height(),
-               theme.edition())
+               theme.edition(), self.art.edition)
         if self._drawn is None or self._drawn[0][0] is not world or self._drawn[0][1:] != key[1:]:
             ratio = self.devicePixelRatioF()
             pixmap = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
@@ -188,7 +188,7 @@ class PaintView(DrawnView):
                 painter.setRenderHint(QPainter.RenderHint.Antialiasing)
                 painter.scale(self.scale, self.scale)
                 painter.translate(-self.corner)
-                draw_tiles(painter, world, seen, 0)
+                draw_tiles(painter, world, seen, 0, self.dummies.picture)
                 self._dim_outside(painter, world, seen)
                 self._draw_grid(painter, world, seen)
                 self._draw_ledges(painter, world, seen)
