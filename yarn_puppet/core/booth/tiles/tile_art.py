@@ -109,8 +109,8 @@ class TileArt:
             width = self.size - half if across or (not half and number % 2) else half
             height = self.size - half if down or (not half and number // 2) else half
             if width and height:
-                found.append(TilePiece(cell[0] * self.size + across, cell[1] * self.size + down, across,
-                                   down, width, height))
+                found.append(TilePiece(cell[0] * self.size + across,
+                                       cell[1] * self.size + down, across, down, width, height))
         return tuple(found)
 
     def _quarter(
