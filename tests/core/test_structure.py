@@ -17,7 +17,7 @@ MAY_IMPORT = {
     "model": set(),
     "rules": {"model"},
     "engine": {"model", "rules"},
-    "skins": {"model", "engine", "art", "patterns"},
+    "skins": {"model", "engine", "art", "patterns", "formats"},
     "generate": {"model", "rules", "engine"},
     "pose": {"model", "rules", "engine"},
     "booth": {"model", "rules", "engine", "pose"},

@@ -17,24 +17,30 @@ def world_at(booth: str | None, revision: str, *folders: Path) -> tuple[World | 
     from ..core.formats.booth_file import booth_from, booth_path, load_booth
     from ..core.formats.errors import FileProblem
     from ..core.formats.revisions import file_at
+    from ..core.skins.opponents import opponents_beside
 
     if booth is None:
         return None, ""
     path = booth_path(booth, (*folders, DEMO_FOLDER))
     if path.parent == DEMO_FOLDER and DEMO_FOLDER not in folders:
-        return load_booth(path), ""
+        return opponents_beside(load_booth(path), path.parent), ""
     try:
         raw = file_at(path, revision)
     except FileProblem:
-        return load_booth(
-            path
-        ), f"its booth {booth} is not in {revision}: both run in the one that is here now"
-    return booth_from(raw, f"{path} in {revision}"), ""
+        return (opponents_beside(load_booth(path), path.parent),
+                f"its booth {booth} is not in {revision}: both run in the one that is here now")
+    world = opponents_beside(booth_from(raw, f"{path} in {revision}"), path.parent)
+    who = " and ".join(each.file for each in world.opponents)
+    return world, f"its opponent {who} is as it is now in both" if who else ""
 
 
 def world_for(booth: str | None, *folders: Path) -> World | None:
     """The world of a take's booth: beside the take, beside the puppet, or one that ships; None for
     no booth."""
-    from ..core.formats.booth_file import find_booth
+    from ..core.formats.booth_file import booth_path, load_booth
+    from ..core.skins.opponents import opponents_beside
 
-    return None if booth is None else find_booth(booth, (*folders, DEMO_FOLDER))
+    if booth is None:
+        return None
+    path = booth_path(booth, (*folders, DEMO_FOLDER))
+    return opponents_beside(load_booth(path), path.parent)

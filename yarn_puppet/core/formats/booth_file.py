@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
+from msgspec.structs import replace
+
 from ..model.world import MOST_ROWS, World
 from .errors import FileProblem, decode, read_json
 from .replacing import write_safely
@@ -28,6 +30,10 @@ def booth_from(raw: bytes, path: Path | str = "booth") -> World:
 def _checked(world: World, path: Path | str) -> World:
     if not 0 < len(world.rows) <= MOST_ROWS or not world.columns:
         raise FileProblem(path, "rows", f"expected 1 to {MOST_ROWS} rows of tiles")
+    if world.opponents:
+        raise FileProblem(path, "opponents",
+                          "expected none in the file: they are read from the files that dummies "
+                          "name as their cast")
     wide, high = world.columns * world.tile_size, len(world.rows) * world.tile_size
     if not (0 <= world.start_x <= wide and 0 <= world.start_y <= high):
         raise FileProblem(path, "start_x, start_y",
@@ -42,8 +48,9 @@ def save_booth(world: World, path: Path) -> None:
 
 
 def booth_bytes(world: World) -> bytes:
-    """A booth as the text of its file: as one that was read is written, numbers of their types."""
-    return laid_out(as_read(world), ONE_A_LINE)
+    """A booth as the text of its file: as one that was read is written, numbers of their types.
+    Opponents have files of their own."""
+    return laid_out(as_read(replace(world, opponents=())), ONE_A_LINE)
 
 
 def booths_in(folders: Iterable[Path]) -> dict[str, Path]:

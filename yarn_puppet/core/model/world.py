@@ -9,6 +9,7 @@ from msgspec import Meta
 from .basics.base import Fraction, Name, Number, Positive, Value
 from .basics.values import ticks_of
 from .mover import Speed
+from .puppet import Puppet
 
 TILE = 16
 """The width and height of a tile in pixels, where a booth does not say otherwise."""
@@ -40,8 +41,9 @@ class Dummy(Value, frozen=True):
     that walks goes `span` pixels to either side at `speed`; one that strikes does so every `every`
     seconds, as far as `reach` pixels. One that replays is the puppet once more, under the controls
     of a take called `plays`: `hands` (tick, action id, 1 or 0) over `long` ticks at `hands_rate`
-    ticks a second, round and round. What is counted in ticks may be given in seconds instead, over
-    zero: then it is as long at any rate.
+    ticks a second, round and round; `cast` is the file of another puppet, or of a skin, that it is
+    instead, and lies beside the booth. What is counted in ticks may be given in seconds instead,
+    over zero: then it is as long at any rate.
     """
 
     name: Name
@@ -62,6 +64,7 @@ class Dummy(Value, frozen=True):
     push: Annotated[float, Meta(ge=-1000, le=1000)] = 12.0
     hit_stop: Annotated[int, Meta(ge=0, le=1000)] = 3
     plays: Annotated[str, Meta(max_length=200)] = ""
+    cast: Picture = ""
     hands: tuple[tuple[Annotated[int, Meta(ge=0, le=LONGEST_REPLAY)], str, Literal[0, 1]], ...] = ()
     long: Annotated[int, Meta(ge=0, le=LONGEST_REPLAY)] = 0
     hands_rate: Annotated[int, Meta(ge=1, le=1000)] = 60
@@ -98,6 +101,13 @@ class WorldProp(Value, frozen=True):
     before: bool = False
 
 
+class Opponent(Value, frozen=True):
+    """The puppet that is in the file that dummies name as their `cast`; of a skin, dressed."""
+
+    file: Name
+    puppet: Puppet
+
+
 class TileLook(Value, frozen=True):
     """How a tile is drawn: as the cell at this column and row of the booth's picture of tiles.
 
@@ -120,6 +130,9 @@ class World(Value, frozen=True):
     `tiles` is a picture that is cut by the tile size, `background` one that lies behind all.
     `looks` says what of it stands for which tile, `cells` what is laid over one place: (column,
     row, column and row of the cell).
+
+    `opponents` are the puppets that dummies are: read from their own files, and never written with
+    the booth.
     """
 
     name: Name
@@ -139,6 +152,16 @@ class World(Value, frozen=True):
     looks: tuple[TileLook, ...] = ()
     cells: tuple[tuple[Annotated[int, Meta(ge=0, le=MOST_COLUMNS)],
                        Annotated[int, Meta(ge=0, le=MOST_ROWS)], CellNumber, CellNumber], ...] = ()
+    opponents: tuple[Opponent, ...] = ()
+
+    def cast_of(self, dummy: Dummy, puppet: Puppet) -> Puppet:
+        """The puppet that a dummy is: what it is cast as, where that is there, and else `puppet`
+        itself."""
+        if dummy.cast:
+            for each in self.opponents:
+                if each.file == dummy.cast:
+                    return each.puppet
+        return puppet
 
     @property
     def columns(self) -> int:

@@ -107,14 +107,33 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
     if dummy.does != "replays" or not dummy.long:
         return ()
     take = at_rate(Take(None, dummy.hands_rate, dummy.long, dummy.hands), setup.program.rate)
-    alone = setup._replace(world=replace(world, dummies=(), start_x=dummy.x, start_y=dummy.y),
-                           tracks=NO_TRACKS)
+    own = _cast(setup, world.cast_of(dummy, setup.puppet))
+    alone = own._replace(world=replace(world, dummies=(), start_x=dummy.x, start_y=dummy.y),
+                         tracks=NO_TRACKS, seed=1)
     found = []
     for record in replay(alone, take):
         booth = record.after.booth
         assert booth is not None
         found.append(ReplayedTick(booth.body.x - dummy.x, booth.body.y - dummy.y, record.report))
     return tuple(found)
+
+
+_CASTS: list[tuple[Puppet, int, Setup]] = []
+"""The opponents that were compiled last, by the rate at which they run."""
+MOST_CASTS = 8
+
+
+def _cast(setup: Setup, puppet: Puppet) -> Setup:
+    """The setup of a dummy's puppet, which runs at the rate of the puppet that it meets."""
+    if puppet is setup.puppet:
+        return setup
+    rate = setup.puppet.rate
+    for known, at, made in _CASTS:
+        if known is puppet and at == rate:
+            return made
+    made = set_up(puppet if puppet.rate == rate else replace(puppet, rate=rate), None)
+    _CASTS[:] = [(puppet, rate, made), *_CASTS[:MOST_CASTS - 1]]
+    return made
 
 
 def start(setup: Setup) -> RunState:

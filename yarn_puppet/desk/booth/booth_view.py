@@ -10,10 +10,9 @@ from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, Q
 from PyQt6.QtWidgets import QWidget
 
 from ...core.booth.booth import BoothState, game_place
-from ...core.booth.hitting.replaying import played_at
 from ...core.model.world import TILE, World
 from ...core.pose.figure import ShownLayer, figure, standing
-from ...core.pose.ruled import Tint, held_props, tint_of
+from ...core.pose.ruled import held_props, tint_of
 from ...core.takes.measured import slides
 from ...core.takes.run import Record
 from ..pictures.art import Art
@@ -30,6 +29,7 @@ from .as_drawn import AsDrawn
 from .effects_drawing import draw_effects, draw_props, shaken
 from .figure import draw_figure
 from .fitting import fitting_scale, middle_over_feet, on_whole_pixels, seen_height
+from .opponents_drawing import CastArt, draw_opponents
 from .overlays import Overlays
 from .scenery import Dummies, draw_bare_ground, draw_sky, draw_tiles, draw_world_props, draw_zones
 from .switches import Switches
@@ -61,6 +61,7 @@ class BoothView(DrawnView):
         self.bare = False
         """Whether only the world is drawn, without what is there to be clicked or read."""
         self.dummies = Dummies(folder, art)
+        self.cast_art = CastArt(art, self.update)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Booth")
         self._focused_by_click = False
@@ -183,7 +184,9 @@ class BoothView(DrawnView):
             draw_tiles(painter, world, seen, tick, self.dummies.picture)
             draw_world_props(painter, world, False, self.dummies.picture)
             self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
-            self._draw_replaying(painter, record, world, booth)
+            draw_opponents(painter, record.setup if record is not None
+                           else self.player.recording.setup, booth, self.art, self.cast_art,
+                           self._raised, scale if "state" in self.settings.over else 0.0)
         tag = None
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not crisp)
         if booth is not None:
@@ -223,20 +226,6 @@ class BoothView(DrawnView):
         was = before.at if before is not None else at
         return game_place(self.document.puppet, at,
                           ((at[0] - was[0]) * rate, (at[1] - was[1]) * rate))
-
-    def _draw_replaying(
-        self, painter: QPainter, record: Record | None, world: World, booth: BoothState | None
-    ) -> None:
-        """Dummies that are the puppet once more, in another light."""
-        setup = record.setup if record is not None else self.player.recording.setup
-        if booth is None or not setup.tracks:
-            return
-        for number, (dummy, state) in enumerate(zip(world.dummies, booth.dummies, strict=True)):
-            played = played_at(setup.tracks, number, max(0, state.clock - 1))
-            if played is not None:
-                there = figure(setup.puppet, played.report, dummy.x + state.moved,
-                               dummy.y + state.down - self._raised)
-                draw_figure(painter, self.art, there, Tint(216, 190, 120, 0.45))
 
     def _draw_puppet(
         self, painter: QPainter, record: Record | None, booth: BoothState

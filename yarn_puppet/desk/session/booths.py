@@ -17,6 +17,7 @@ from ...core.model.edits.worlds import new_world
 from ...core.model.world import World
 from ...demo import DEMO_BOOTH, DEMO_FOLDER
 from .document import Document
+from .opponents import Opponents
 
 
 class Booths(QObject):
@@ -31,6 +32,7 @@ class Booths(QObject):
         super().__init__(document)
         self.document = document
         self.problem: FileProblem | None = None
+        self.opponents = Opponents(document)
         self._read: dict[Path, tuple[tuple[int, int], World]] = {}
         self._shown: tuple[tuple[object, ...], World] | None = None
 
@@ -63,10 +65,13 @@ class Booths(QObject):
             self.problem = problem
             # The one that ships: a file of that name beside the puppet may be the very one that
             # cannot be read.
-            return self._load(DEMO_FOLDER / DEMO_BOOTH)
+            return self.opponents.in_world(DEMO_BOOTH, self._load(DEMO_FOLDER / DEMO_BOOTH))
 
     def get(self, file: str) -> World:
-        """A booth by its file name. Raises FileProblem."""
+        """A booth by its file name, with the opponents in it. Raises FileProblem."""
+        return self.opponents.in_world(file, self._found(file))
+
+    def _found(self, file: str) -> World:
         painted = self.document.history.worlds.get(file)
         if painted is not None:
             return painted
@@ -75,6 +80,11 @@ class Booths(QObject):
             raise FileProblem(file, "booth",
                               f"expected it in {self.document.folder} or among those that ship")
         return self._load(path)
+
+    def look_again(self) -> None:
+        """What an opponent's file has is another."""
+        self._shown = None
+        self.document.world_changed.emit()
 
     def _load(self, path: Path) -> World:
         try:
@@ -140,7 +150,8 @@ class Booths(QObject):
         """
         own = self.document.path is not None and self.document.path.parent == folder
         for file, world in self.document.history.worlds.items() if not own else ():
-            if (folder / file).exists() and load_booth(folder / file) != world:
+            if (folder / file).exists() and booth_bytes(load_booth(folder / file)) != booth_bytes(
+                    world):
                 raise FileProblem(
                     folder / file,
                     "",

@@ -22,10 +22,10 @@ from ..booth.ways_out import WaysOut
 from ..clips.incoming.skin_art import SkinArt
 from ..pads.pads import Pads
 from ..pictures.art import Art
-from ..session.art.booth_pictures import BoothPictures
 from ..session.art.sources import Sources
 from ..session.booths import Booths
 from ..session.document import Document
+from ..session.files.booth_files import BoothFiles
 from ..session.files.journal import JournalKeeper
 from ..session.files.own_files import OwnFiles
 from ..session.kept_takes import KeptTakes
@@ -77,7 +77,7 @@ class Window(QMainWindow):
         self.collector = Collector(self.player)
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
-        self.booth_pictures = BoothPictures(self.document, self.booths, self.art)
+        self.booth_files = BoothFiles(self.document, self.booths, self.art)
         self.sounds = Sounds()
         self.skin_art = SkinArt(self.document, self.art, self.settings, self)
         self.skin_menu = SkinMenu(self, self.document, self.skin_art)
@@ -131,7 +131,7 @@ class Window(QMainWindow):
         self.player.left.connect(self._future_left)
         self.snags.changed.connect(self._show_snags)
         self.sources.changed.connect(self.update_pictures)
-        self.booth_pictures.changed.connect(self.update_pictures)
+        self.booth_files.changed.connect(self.update_pictures)
         self.player.ran.connect(self._hear)
         self.player.state_changed.connect(self.commands.refresh)
         self.files.begun.connect(lambda: self.show_page("Weave"))
@@ -335,6 +335,7 @@ class Window(QMainWindow):
 
     def update_pictures(self) -> None:
         """The art is another: draw what shows it again."""
+        self.booth.cast_art.forget()
         self.booth.feet.forget()
         self.booth.update()
         for page in self.pages.values():

@@ -83,8 +83,9 @@ def _struck(
         return [], state
     clock, long = state.clock - 1, len(tracks[index])
     met = still_met(state.met, played, clock, long)
+    cast = world.cast_of(dummy, puppet)
     new = [
-        strike for strike in strikes(puppet, dummy, played, clock, state.shoved, long)
+        strike for strike in strikes(cast, dummy, played, clock, state.shoved, long)
         if strike.key not in met and any(area.meets(box) for box in boxes for area in strike.areas)
     ]
     if met is not state.met or new:

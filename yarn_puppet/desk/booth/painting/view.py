@@ -25,6 +25,7 @@ from ...widgets.key_table import KeyLine
 from ...widgets.painting import painting
 from ...widgets.view import DrawnView
 from ..figure import draw_figure
+from ..opponents_drawing import CastArt, draw_opponents
 from ..scenery import Dummies, draw_tiles, draw_world_props, draw_zones
 from .labels import Labels, ledges_of
 
@@ -52,6 +53,7 @@ class PaintView(DrawnView):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(140)
         self.dummies = Dummies(folder, art)
+        self.cast_art = CastArt(art, self.update)
         self.scale, self.corner, self.fits = 1.0, QPointF(), True
         self.held = False
         """Whether a button is down on it."""
@@ -155,7 +157,10 @@ class PaintView(DrawnView):
         painter.translate(-self.corner)
         draw_world_props(painter, world, False, self.dummies.picture)
         self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
+        setup = record.setup if record is not None else self.player.recording.setup
         raised = self.document.puppet.mover.art_up if world.seen == "from above" else 0.0
+        if setup.world is world:
+            draw_opponents(painter, setup, booth, self.art, self.cast_art, raised, 0.0)
         if record is not None and booth is not None:
             draw_figure(painter, self.art, figure(
                 self.document.puppet, record.report, booth.body.x, booth.body.y - raised))

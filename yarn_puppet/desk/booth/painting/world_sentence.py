@@ -13,7 +13,6 @@ from ....core.model.world import (
     AIR,
     BRICK,
     LADDER,
-    LONGEST_REPLAY,
     PLANK,
     SLOPES,
     WATER,
@@ -24,7 +23,6 @@ from ....core.model.world import (
     WorldProp,
     Zone,
 )
-from ...session.files.takes_to_write import title_of
 from ...widgets import theme
 from ...widgets.parts import (
     Part,
@@ -38,6 +36,7 @@ from ...widgets.parts import (
 )
 from .brushes import BRUSHES, FROM_ABOVE, SLOPE_BRUSHES, color_of
 from .editing import Painting, tile_word
+from .opponent_sentence import replaying_tokens
 
 TILES = (BRICK, PLANK, *SLOPES, LADDER, WATER, AIR)
 """What can have a look of the booth's own."""
@@ -256,7 +255,7 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
                   _number(dummy, "push", " px", put, -500, 500, 2), Word("hit stop"),
                   _ticks(dummy, "hit_stop", put, 60)]
     elif dummy.does == "replays":
-        parts.append(_replayed(painting, dummy, put))
+        parts += replaying_tokens(painting, dummy, put)
     parts += [Word("· reels"), _ticks(dummy, "reels", put, 600)]
     if dummy.does == "guards":
         parts += [Word("guarding"), _ticks(dummy, "reels_guarding", put, 600)]
@@ -280,24 +279,6 @@ def _ticks(dummy: Dummy, field: str, put: Put, most: int) -> Token:
         ticks, seconds, lambda now, given: put(
             f"change {words}", **{field: now, f"{field}_seconds": given}), most,
         words))
-
-
-def _replayed(painting: Painting, dummy: Dummy, put: Put) -> Token:
-    """The take that a dummy replays: its controls are copied into the booth, which so needs no
-    other file."""
-    takes = painting.takes()
-
-    def chosen(file: str) -> None:
-        take = takes[file]
-        long = min(take.ticks, LONGEST_REPLAY)
-        put("choose replay", plays=title_of(file),
-            hands=tuple([control for control in take.controls if control[0] < long]),
-            long=long, hands_rate=take.rate)
-
-    return Token(dummy.plays or "which take…", theme.INDIGO, name="plays", quiet=not dummy.plays,
-                 field=choice_field(
-        "", [(title_of(file), file) for file in takes], chosen,
-        "a kept take; the dummy is the puppet once more"))
 
 
 def _prop(painting: Painting, prop: WorldProp, put: Put) -> list[Part]:

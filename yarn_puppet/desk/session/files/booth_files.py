@@ -1,4 +1,4 @@
-"""Watches the pictures that the booth shown is drawn with: one that is redrawn is shown at once."""
+"""Watches what the booth shown is made with: its pictures, and the files of its opponents."""
 
 from __future__ import annotations
 
@@ -9,12 +9,12 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...pictures.art import Art
 from ..booths import Booths, pictures_of
 from ..document import Document
-from ..files.watching import FileWatch
+from .watching import FileWatch
 
 
-class BoothPictures(QObject):
-    """Keeps `art` as the files are. They lie beside the puppet, or beside the booths that ship,
-    which nobody draws anew."""
+class BoothFiles(QObject):
+    """Keeps `art` and the opponents as the files are. They lie beside the puppet, or beside the
+    booths that ship, which nobody draws anew."""
 
     changed = pyqtSignal()
 
@@ -23,7 +23,7 @@ class BoothPictures(QObject):
         self.document, self.booths, self.art = document, booths, art
         self._paths: tuple[Path, ...] = ()
         self._files = FileWatch(self)
-        self._files.changed.connect(self._drawn_anew)
+        self._files.changed.connect(self._another)
         for signal in (document.puppet_changed, document.world_changed, document.replaced):
             signal.connect(self.look)
         self.look()
@@ -35,12 +35,16 @@ class BoothPictures(QObject):
 
     def look(self) -> None:
         """Watch what the booth on show names."""
-        paths = tuple(dict.fromkeys(self.document.folder / name
-                                    for name in pictures_of(self.booths.world)))
+        world = self.booths.world
+        names = [*pictures_of(world), *[dummy.cast for dummy in world.dummies if dummy.cast]]
+        paths = tuple(dict.fromkeys(self.document.folder / name for name in names))
         if paths != self._paths:
             self._paths = paths
             self._files.watch(paths)
 
-    def _drawn_anew(self, path: Path) -> None:
-        self.art.forget(path)
+    def _another(self, path: Path) -> None:
+        if path.name.endswith(".json"):
+            self.booths.look_again()
+        else:
+            self.art.forget(path)
         self.changed.emit()

@@ -1,0 +1,136 @@
+"""A dummy that is a skin, or another puppet, put and told what to do by mouse, and met."""
+
+from __future__ import annotations
+
+import shutil
+
+from msgspec.structs import replace
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QMessageBox
+
+from tests.desk.test_booth_page import BoothCase
+from yarn_puppet.core.formats.booth_file import load_booth
+from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
+from yarn_puppet.demo import DEMO_FOLDER
+
+
+class Opponents(BoothCase):
+    file = None
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.home = self.folder / "home"
+        self.home.mkdir()
+        for path in DEMO_FOLDER.iterdir():
+            if path.name.startswith(("lamplighter", "tamsin")) or path.suffix == ".png":
+                shutil.copy(path, self.home)
+        self.other = self.home / "second.puppet.json"
+        shutil.copy(self.home / "lamplighter.puppet.json", self.other)
+        self.window.files.load(self.home / "lamplighter.puppet.json")
+        self.hand.wait()
+        self.window.player.restart()
+        self.window.player.pause()
+        self.page.refresh()
+
+    def pick(self, token: str, choice: str) -> None:
+        """Choose in a token of the dummy's sentence."""
+        self.hand.token(self.page.thing, token)
+        self.hand.pick(choice)
+        self.settle()
+
+    def put(self, cast: str, hands: str, away: int = 3) -> None:
+        """Put an opponent on the puppet's right."""
+        self.brush("dummy")
+        world = self.world
+        self.hand.click(self.view, self.view.to_view(world.start_x + away * 16, world.start_y - 6))
+        self.pick("does", "replays")
+        self.pick("cast", cast)
+        self.pick("plays", hands)
+
+    def states(self, ticks: int) -> list[str]:
+        """What the opponent's states are called, tick by tick."""
+        self.steps(ticks)
+        setup = self.records[-1].setup
+        opponent = setup.world.cast_of(setup.world.dummies[-1], setup.puppet)
+        return [opponent.state(each.report.layers[0].state).name for each in setup.tracks[-1]]
+
+    def test_a_skin_with_an_intent_kept_down_guards_what_hits_it(self) -> None:
+        before, gestures = self.world, self.hand.gestures
+        self.put("Tamsin", "held_guard, kept down", away=2)
+        self.assertLessEqual(self.hand.gestures - gestures, 8)
+        dummy = self.world.dummies[-1]
+        self.assertEqual((dummy.cast, dummy.plays, dummy.long),
+                         ("tamsin.skin.json", "held_guard, kept down", 3600))
+        self.assertEqual((dummy.width, dummy.height),
+                         (self.puppet.mover.width, self.puppet.mover.height))
+        self.assertIn("Guard", self.states(40))
+        self.assertEqual(load_booth(DEMO_FOLDER / "rooftop.booth.json").dummies, before.dummies)
+        for _ in range(4):
+            self.undo()
+        self.assertEqual(self.world, before)
+
+    def test_it_is_drawn_with_its_own_art(self) -> None:
+        self.put("Tamsin", "held_guard, kept down")
+        self.steps(20)
+        booth = self.window.booth
+        booth.grab()
+        opponent = self.records[-1].setup.world.opponents[0]
+        art = booth.cast_art.of(opponent.file, opponent.puppet)
+        self.hand.until(lambda: not art.busy, "its pictures")
+        self.assertTrue(any(path.name.startswith("tamsin") for path in art._sheets if
+                            art.kept(path)))
+        mine = self.hand.picture(booth).toImage()
+        self.page.painting.change("cast", lambda world: replace(world, dummies=(
+            *world.dummies[:-1], replace(world.dummies[-1], cast=""))))
+        self.settle()
+        self.assertNotEqual(self.hand.picture(booth).toImage(), mine)
+
+    def test_a_mix_is_the_same_each_time_and_another_when_it_is_chosen_again(self) -> None:
+        self.put("second", "any intent each second, by dice")
+        first = self.world.dummies[-1]
+        self.assertEqual(first.plays, "mix 1")
+        self.pick("plays", "by other dice than mix 1")
+        self.assertEqual(self.world.dummies[-1].plays, "mix 2")
+        self.assertNotEqual(self.world.dummies[-1].hands, first.hands)
+        self.assertGreater(len(set(self.states(5))), 4)
+
+    def test_another_puppets_file_is_followed_when_it_is_saved_elsewhere(self) -> None:
+        self.put("second", "press_roll, kept down")
+        self.assertIn("Roll", self.states(5))
+        changed = load_puppet(self.other)
+        roll = next(state for state in changed.states if state.name == "Roll")
+        save_puppet(replace(changed, states=tuple([
+            replace(each, name="Tumble") if each is roll else each for each in changed.states])),
+            self.other)
+        self.hand.until(lambda: "Tumble" in self.states(1), "the other puppet read again")
+        self.other.unlink()
+        self.hand.until(lambda: "Tumble" not in self.states(1), "the puppet itself in its place")
+        words = " ".join(part.text for part in self.page.thing.parts)
+        self.hand.click(self.view, self.at(8, 1), Qt.MouseButton.RightButton)
+        self.assertIn("second.puppet.json", words)
+
+    def test_saved_and_opened_it_is_the_same_opponent(self) -> None:
+        self.put("Tamsin", "any intent each second, by dice")
+        states = self.states(5)
+        self.window.files.save()
+        self.hand.wait()
+        booth = load_booth(self.home / self.window.booths.file)
+        self.assertEqual(booth.dummies[-1].cast, "tamsin.skin.json")
+        self.assertEqual(booth.opponents, ())
+        self.window.files.load(self.home / "lamplighter.puppet.json")
+        self.hand.wait()
+        self.window.player.restart()
+        self.window.player.pause()
+        self.assertEqual(self.states(5), states)
+        self.assertFalse(any(box.isVisible() for box in self.window.findChildren(QMessageBox)))
+
+    def test_its_blow_hurts_and_its_graph_is_the_one_on_the_desk(self) -> None:
+        self.put("Tamsin", "hold_attack, kept down", away=2)
+        names = self.states(100)
+        self.assertIn("Heavy slam", names)
+        heavy = next(state for state in self.puppet.states if state.name == "Heavy slam")
+        self.window.document.edit("rename", lambda now: replace(now, states=tuple([
+            replace(each, name="Overhead") if each.id == heavy.id else each
+            for each in now.states])))
+        self.settle()
+        self.assertIn("Overhead", self.states(1), "not saved yet")

@@ -1,0 +1,87 @@
+"""Draws dummies that replay: the puppet once more, in another light, a skin of it, or another
+puppet; over each its state."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter
+
+from ...core.booth.booth import BoothState
+from ...core.booth.hitting.replaying import played_at
+from ...core.model.puppet import Puppet
+from ...core.pose.figure import figure
+from ...core.pose.ruled import Tint
+from ...core.takes.run import Setup
+from ..pictures.art import Art
+from ..widgets import theme
+from .figure import draw_figure
+
+MOST_CASTS = 8
+OWN_LIGHT = Tint(216, 190, 120, 0.45)
+"""Tells a dummy that is the puppet itself from it."""
+
+
+class CastArt:
+    """An art for each file that a dummy is cast as; their sheets lie where the puppet's do."""
+
+    def __init__(self, own: Art, arrived: Callable[[], None]) -> None:
+        self.own, self.arrived = own, arrived
+        self._arts: dict[str, Art] = {}
+
+    def of(self, file: str, puppet: Puppet) -> Art:
+        """The pictures of a puppet in a file."""
+        art = self._arts.pop(file, None)
+        if art is None:
+            art = Art()
+            art.arrived.connect(self.arrived)
+            if len(self._arts) >= MOST_CASTS:
+                self._arts.pop(next(iter(self._arts)))
+        self._arts[file] = art
+        if art.puppet is not puppet or art.folder != self.own.folder:
+            art.show(puppet, self.own.folder)
+        return art
+
+    def forget(self) -> None:
+        """Their pictures may be others."""
+        self._arts.clear()
+
+
+def draw_opponents(
+    painter: QPainter, setup: Setup, booth: BoothState | None, art: Art, casts: CastArt,
+    raised: float, scale: float,
+) -> None:
+    """Those of a booth, in its world; `raised` is how much higher than they stand they are drawn,
+    `scale` pixels of the screen to one of the world, 0 to leave out what their states are
+    called."""
+    world = setup.world
+    if world is None or booth is None or not setup.tracks:
+        return
+    for number, (dummy, state) in enumerate(zip(world.dummies, booth.dummies, strict=True)):
+        played = played_at(setup.tracks, number, max(0, state.clock - 1))
+        if played is None:
+            continue
+        cast = world.cast_of(dummy, setup.puppet)
+        own = cast is setup.puppet
+        x, y = dummy.x + state.moved, dummy.y + state.down
+        draw_figure(painter, art if own else casts.of(dummy.cast, cast),
+                    figure(cast, played.report, x, y - raised), OWN_LIGHT if own else None)
+        there = cast.state(played.report.layers[0].state) if played.report.layers else None
+        if scale and there is not None:
+            high = max(dummy.height, cast.mover.height) + (16 if dummy.health else 6)
+            _draw_state(painter, there.name, x, y - raised - high, scale)
+
+
+def _draw_state(painter: QPainter, name: str, x: float, y: float, scale: float) -> None:
+    """The name of a state, as large on the screen at any scale."""
+    of = theme.font(11.5, strong=True)
+    wide = theme.text_width(name, of)
+    painter.save()
+    painter.translate(x, y)
+    painter.scale(1 / scale, 1 / scale)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(24, 26, 44, 190))
+    painter.drawRoundedRect(QRectF(-wide / 2 - 6, -15, wide + 12, 20), 5, 5)
+    theme.draw_text(painter, -wide / 2, 0, name, of, theme.DUSK)
+    painter.restore()
