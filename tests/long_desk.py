@@ -83,7 +83,8 @@ def main() -> int:
     minutes = int(sys.argv[1]) if len(sys.argv) > 1 else 60
     application = make_application()
     with tempfile.TemporaryDirectory() as folder:
-        os.environ["XDG_CONFIG_HOME"] = folder
+        os.environ["XDG_CONFIG_HOME"] = f"{folder}/config"
+        os.environ["XDG_DATA_HOME"] = f"{folder}/data"
         window = Window()
         window.resize(1280, 800)
         window.show()

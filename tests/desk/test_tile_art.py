@@ -121,15 +121,15 @@ class OwnPictures(BoothCase):
         self.arrive()
         self.assertIn(SKY, self.colors())
 
-    def test_one_that_is_drawn_anew_is_shown_and_one_that_goes_is_said(self) -> None:
+    def test_one_that_is_redrawn_is_shown_and_one_that_goes_is_said(self) -> None:
         self.take_tiles()
-        anew = (200, 100, 0)
-        tiles(self.home / "next.png", anew)
+        redrawn = (200, 100, 0)
+        tiles(self.home / "next.png", redrawn)
         (self.home / "next.png").rename(self.home / "my tiles.png")
-        self.hand.until(lambda: anew in self.colors(), "the picture read again")
+        self.hand.until(lambda: redrawn in self.colors(), "the picture read again")
         self.assertNotIn(GROUND, self.colors())
         (self.home / "my tiles.png").unlink()
-        self.hand.until(lambda: anew not in self.colors(), "ours again")
+        self.hand.until(lambda: redrawn not in self.colors(), "ours again")
         self.brush("brick")
         self.hand.click(self.view, self.at(8, 1))
         words = " ".join(part.text for part in self.page.booth.parts)

@@ -4,6 +4,7 @@ Both are controls like those of a take."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Literal
 
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.plain.dice import seeded, thrown
@@ -13,7 +14,7 @@ from ..model.puppet import Puppet
 from ..model.world import LONGEST_REPLAY
 from ..pose.frame_data.quickest import gesture_of
 
-Hands = tuple[tuple[int, str, int], ...]
+Hands = tuple[tuple[int, str, Literal[0, 1]], ...]
 """(tick, action id, 1 or 0), in the order of the ticks."""
 
 
@@ -72,5 +73,5 @@ def _kept(intent: ProgramIntent) -> set[int]:
 
 
 def _named(program: Program, rows: list[tuple[int, int, int]]) -> Hands:
-    return tuple([(at, program.actions[action], goes) for at, action, goes in sorted(
+    return tuple([(at, program.actions[action], 1 if goes else 0) for at, action, goes in sorted(
         rows, key=lambda row: row[0])])

@@ -36,9 +36,11 @@ class Crowded(Stops):
         hand.click(page.strip.kinds["cards"])
 
     def night(self) -> None:
-        """The umbrella held over walking legs, the lantern lit; the whole desk by night."""
+        """The umbrella held over walking legs, the lantern lit; the whole desk by night, and all of
+        it in another skin."""
         window, hand = self.window, self.hand
         window.appearance.choose("night")
+        window.document.wear("tamsin.skin.json")
         window.player.restart()
         window.player.pause()
         hand.click(window.booth)
@@ -53,6 +55,7 @@ class Crowded(Stops):
         window.document.select("layer", "arms")
         self.save("night")
         window.appearance.choose("day")
+        window.document.wear("")
 
     def grown(self) -> None:
         """A character of 42 states: what the second step of its combo can be broken off by."""

@@ -31,7 +31,8 @@ def run_tour(folder: Path, stand_in: StandIn) -> int:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     # The tour neither reads nor writes what the user's own desk remembers.
     with tempfile.TemporaryDirectory() as settings:
-        os.environ["XDG_CONFIG_HOME"] = settings
+        os.environ["XDG_CONFIG_HOME"] = f"{settings}/config"
+        os.environ["XDG_DATA_HOME"] = f"{settings}/data"
         from ..shell.application import make_application
 
         application = make_application()
@@ -70,7 +71,7 @@ class Tour(Crowded, Worlds, Takes, Handing):
                      self.gardens,
                      self.takes, self.why_not, self.snags, self.tables, self.night, self.grown,
                      self.crowd,
-                     self.new_art, self.new_puppet, self.first_day, self.directions,
+                     self.new_art, self.new_puppet, self.first_day, self.large, self.directions,
                      self.handed_off):
             stop()
 
@@ -178,6 +179,37 @@ class Tour(Crowded, Worlds, Takes, Handing):
                                    for window in clip.windows if window.kind == "hit"),
                        "the guesses")
             self.save("first-day")
+            window.files.drop_edits()
+
+    def large(self) -> None:
+        """Pell four times as large, brought in, wired by names and taken as drawn."""
+        window, hand = self.window, self.hand
+        from PIL import Image
+
+        with tempfile.TemporaryDirectory() as folder:
+            paths = []
+            with Image.open(DEMO_PUPPET.parent / "lamplighter.png") as sheet:
+                for row, (name, count) in FIRST_DAY.items():
+                    strip = sheet.crop((0, row * 64, count * 96, row * 64 + 64))
+                    paths.append(Path(folder) / f"large_{name}.png")
+                    strip.resize((strip.width * 4, strip.height * 4),
+                                 Image.Resampling.NEAREST).save(paths[-1])
+            clips, weave = window.page("Clips"), window.page("Weave")
+            window.document.start_new()
+            clips.bringing.bring_in(paths)
+            hand.until(lambda: not clips.bringing.busy, "the strips")
+            clips.came_in.done()
+            window.show_page("Weave")
+            hand.token(weave.sentence, "wire them")
+            hand.until(lambda: not window.player.busy, "the run")
+            hand.click(window.booth.as_drawn.button)
+            hand.click(window.header.pages["Booth"])
+            self.begin()
+            self.held(Qt.Key.Key_Right, 40)
+            self.held(Qt.Key.Key_J, 4)
+            self.steps(14)
+            window.page("Booth").view.fit()
+            self.save("large")
             window.files.drop_edits()
 
     def directions(self) -> None:

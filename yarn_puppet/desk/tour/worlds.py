@@ -5,7 +5,9 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
 
-from ...core.model.world import TILE
+from ...core.model.edits.worlds import thing_added
+from ...core.model.world import TILE, Dummy
+from ...core.takes.opponent_hands import held
 from ...demo import DEMO_FOLDER, DEMO_PUPPET
 from .keyboard import KEYBOARD
 from .stops import Stops
@@ -17,8 +19,8 @@ class Worlds(Stops):
     """Plays with the keys, and paints with the mouse."""
 
     def painted(self) -> None:
-        """Pell at the corner of a roof, its sensors drawn; a plank about to be painted, a dummy
-        that strikes."""
+        """Pell on a plank over the canal, its sensors drawn, an opponent before it; a plank about
+        to be painted, dummies that strike."""
         window, hand = self.window, self.hand
         window.files.load(DEMO_PUPPET)
         hand.click(window.header.pages["Booth"])
@@ -26,6 +28,7 @@ class Worlds(Stops):
         hand.token(page.booth, "booths")
         hand.pick("Canal steps")
         window.settings.over = ["state", "velocity", "sensors", "ghosts"]
+        self._opponent()
         self.begin()
         self.held(Qt.Key.Key_Right, 96)
         self.held(Qt.Key.Key_Space, 30)
@@ -39,6 +42,15 @@ class Worlds(Stops):
         self.save("booth")
         window.settings.over = ["state", "velocity", "boxes", "ghosts"]
         window.files.drop_edits()
+
+    def _opponent(self) -> None:
+        """Tamsin, who guards all the time."""
+        puppet, booths = self.window.document.puppet, self.window.booths
+        hands, long = held(puppet, "held_guard")
+        guard = Dummy("Tamsin", 30.5 * TILE, 13.0 * TILE, puppet.mover.width, puppet.mover.height,
+                      does="replays", cast="tamsin.skin.json", plays="held_guard, kept down",
+                      hands=hands, long=long)
+        booths.edit("add dummy", lambda world: thing_added(world, "dummies", guard))
 
     def gardens(self) -> None:
         """Bryony before a bed, seen from above."""
