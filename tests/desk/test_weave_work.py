@@ -21,7 +21,7 @@ from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.snags.crossings import Crossings
 from yarn_puppet.core.takes.run import Record
-from yarn_puppet.demo.make.grown import grown_puppet
+from yarn_puppet.demo.make.grown import crowd, grown_puppet
 from yarn_puppet.desk.widgets import theme
 from yarn_puppet.desk.widgets.caption import Caption
 
@@ -115,6 +115,28 @@ class Gestures(Work):
         self.hand.drag(self.view, at, self.card("parry"))
         made = self.puppet.transitions[-1]
         self.assertEqual((made.source, made.target), ("combo", "parry"))
+
+    def test_the_place_for_a_new_band_stays_in_sight_while_a_clip_is_held(self) -> None:
+        self.show(crowd())
+        self.page.offer.leave()
+        seen = QRectF(self.view.visibleRegion().boundingRect())
+        self.assertGreater(self.view.layout_now.spare.bottom, seen.bottom() + 20)
+        edge = next(QPointF(60, seen.bottom() - up) for up in range(2, 26)
+                    if self.view.layout_now.band_at(60, seen.bottom() - up) is not None)
+        before = {group.id for group in self.puppet.groups}
+        states = len(self.puppet.states)
+        self.hand.drag(self.page.shelf, self.page.shelf.chip(0), edge, onto=self.view)
+        made = [group for group in self.puppet.groups if group.id not in before]
+        self.assertEqual(len(made), 1)
+        self.assertEqual(self.puppet.states[-1].group, made[0].id)
+        # Higher up the clip is put where it is let go.
+        seen = QRectF(self.view.visibleRegion().boundingRect())
+        middle = next(QPointF(60, seen.top() + down) for down in range(20, 120)
+                      if self.view.layout_now.band_at(60, seen.top() + down) is not None)
+        self.hand.drag(self.page.shelf, self.page.shelf.chip(1), middle, onto=self.view)
+        self.assertEqual(len(self.puppet.groups), len(before) + 1)
+        self.assertIsNone(self.view.drops.pinned())
+        self.assertIn(len(self.puppet.states), (states + 1, states + 2))
 
     def test_an_umbrella_over_walking_legs_from_two_clips(self) -> None:
         bare = edits.states_removed(self.puppet, [state.id for state in self.puppet.states])

@@ -141,6 +141,8 @@ class Aiming(WeaveGround):
             return None
         if self.layout_now.card_at(self.at.x(), self.at.y()) and self.drops.held is None:
             return None
+        if self.drops.begins_band(self.at):
+            return None
         return self.layout_now.band_at(self.at.x(), self.at.y())
 
     def _band_before(self, y: float) -> Band | None:

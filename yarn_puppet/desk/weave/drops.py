@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF
+from PyQt6.QtCore import QPointF, QRectF
 
 from ...core.model.clips import Clip
 from ...core.model.edits import graph as edits
@@ -24,6 +24,20 @@ class ClipDrops:
         self.held, self.view.at = clip, at
         self.view.update()
 
+    def pinned(self) -> QRectF | None:
+        """Where a clip that is held begins a new band, at the lower edge of what is seen: its own
+        place is under the last band, and may be out of sight. None where it is not."""
+        layout, seen = self.view.layout_now, QRectF(self.view.visibleRegion().boundingRect())
+        if self.held is None or not layout.bands or layout.spare.bottom <= seen.bottom() + 1:
+            return None
+        return QRectF(seen.left(), seen.bottom() - layout.spare.height, seen.width(),
+                      layout.spare.height)
+
+    def begins_band(self, at: QPointF) -> bool:
+        """Whether what is held over a point would begin a band of its own there."""
+        place = self.pinned() or QRectF(*self.view.layout_now.spare)
+        return self.held is not None and place.contains(at)
+
     def dropped(self, clip: str, at: QPointF) -> bool:
         """A clip is dropped: on a card it is what the state plays, in a band it becomes a state.
         Several, given with spaces between, become a state each, and are selected together.
@@ -31,11 +45,12 @@ class ClipDrops:
         ids = clip.split(" ")
         if len(ids) > 1:
             return self._several(ids, at)
+        new = self.begins_band(at)
         self.held, self.view.at = None, at
         layout, puppet = self.view.layout_now, self.view.document.puppet
-        card = layout.card_at(at.x(), at.y())
+        card = layout.card_at(at.x(), at.y()) if not new else None
         found = puppet.clip(clip) or find(puppet.spreads, clip)
-        band = layout.band_at(at.x(), at.y())
+        band = layout.band_at(at.x(), at.y()) if not new else None
         self.view.update()
         if found is None or not self.view.rect().contains(at.toPoint()):
             return False
@@ -51,12 +66,12 @@ class ClipDrops:
 
     def _several(self, clips: list[str], at: QPointF) -> bool:
         """Several at once: a state each, in one edit, all of them selected."""
-        layout = self.view.layout_now
+        layout, new = self.view.layout_now, self.begins_band(at)
         self.held, self.view.at = None, at
         self.view.update()
         if not self.view.rect().contains(at.toPoint()):
             return False
-        band = layout.band_at(at.x(), at.y())
+        band = layout.band_at(at.x(), at.y()) if not new else None
         place = layout.place_at(band, at.x(), at.y()) if band is not None else 0
         group = band.group if band is not None else None
         puppet, made = self.view.document.puppet, list[str]()

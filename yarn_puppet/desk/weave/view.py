@@ -17,6 +17,7 @@ from ..widgets.things import Thing
 from ..widgets.view import distance
 from .aiming import Aiming, Held
 from .drawing import threads
+from .drawing.cards import draw_spare
 from .drawing.highlight import Hints
 from .drops import ClipDrops
 from .keys import WeaveKeys
@@ -72,6 +73,10 @@ class WeaveView(Aiming):
         hints = self.hints(layout)
         self.picture.draw(painter, layout, hints)
         self._draw_drag(painter, layout, hints.over)
+        pinned = self.drops.pinned()
+        if pinned is not None:
+            painter.fillRect(pinned, theme.PAPER)
+            draw_spare(painter, pinned, False, hints.over_spare)
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(theme.pen(theme.INDIGO, 1.6))
@@ -88,7 +93,7 @@ class WeaveView(Aiming):
         )
         return Hints(
             over=self._drop_band() if dragging else None,
-            over_spare=self.drops.held is not None and layout.spare.holds(self.at.x(), self.at.y()),
+            over_spare=self.drops.begins_band(self.at),
             hover=None if dragging else hover,
             targets=frozenset(each for each in (target.state if target else None, self.linking)
                               if each),
