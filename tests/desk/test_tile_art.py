@@ -7,14 +7,16 @@ import shutil
 from pathlib import Path
 
 from PIL import Image
-from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QColor
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPixmap
 from PyQt6.QtTest import QTest
 
 from tests.desk.test_booth_page import BoothCase
 from yarn_puppet.core.formats.booth_file import load_booth
-from yarn_puppet.core.model.world import TileLook
+from yarn_puppet.core.model.world import TileLook, World
 from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
+from yarn_puppet.desk.booth.scenery import FROM_FAR, draw_tiles
+from yarn_puppet.desk.widgets.painting import painting
 
 GROUND, BLOOM, SKY = (30, 200, 60), (250, 0, 250), (10, 20, 240)
 
@@ -154,3 +156,35 @@ class OwnPictures(BoothCase):
         self.pick(self.page.thing, "picture", "sky.png")
         self.arrive()
         self.assertIn(SKY, self.colors())
+
+
+class FromFar(BoothCase):
+    """Tiles of less than three pixels are one each, from a map."""
+
+    def pixels(self, world: World, picture: QPixmap | None = None) -> list[list[QColor]]:
+        """A world of which a tile is a pixel."""
+        size = world.tile_size
+        image = QImage(world.columns, len(world.rows), QImage.Format.Format_ARGB32)
+        image.fill(0)
+        with painting(image) as painter:
+            painter.scale(1 / size, 1 / size)
+            draw_tiles(painter, world, QRectF(0, 0, world.columns * size, len(world.rows) * size),
+                       0, lambda name: picture if name else None)
+        return [[image.pixelColor(x, y) for x in range(image.width())]
+                for y in range(image.height())]
+
+    def test_each_is_in_its_colour(self) -> None:
+        for size in (1, 16, 512):
+            world = World("w", ("..=H", "rfab", "#"), 1, 1, wet=("~~~~~~", "", "~"), tile_size=size)
+            shown = [[FROM_FAR[letter].getRgb() for letter in row]
+                     for row in ("~~=H", "####", "####")]
+            self.assertEqual([[color.getRgb() for color in row] for row in self.pixels(world)],
+                             shown)
+
+    def test_what_looks_otherwise_is_in_the_colour_of_its_cell(self) -> None:
+        picture = QPixmap(32, 16)
+        picture.fill(QColor(*GROUND))
+        world = World("w", (".#", "##"), 1, 1, tiles="t.png", looks=(TileLook("#", 1, 0),))
+        colors = [[color.getRgb()[:3] for color in row] for row in self.pixels(world, picture)]
+        self.assertEqual(colors[1], [GROUND, GROUND])
+        self.assertNotEqual(colors[0][0], GROUND)

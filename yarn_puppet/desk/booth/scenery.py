@@ -19,7 +19,8 @@ from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, WATER, 
 from ..pictures.art import Art
 from ..widgets import theme
 from ..widgets.painting import painting
-from .tile_drawing import TileDrawing, draw_background
+from .far_tiles import FAR, colors_of, draw_far
+from .tile_drawing import Places, TileDrawing, draw_background
 
 PITCH = 62
 """From one house to the next, in pixels of the screen."""
@@ -30,6 +31,9 @@ HOUSE, HOUSE_FAR, LIT = QColor("#20253F"), QColor("#272C4B"), QColor("#8A6F3C")
 BRICKS = (QColor("#6B4A45"), QColor("#75524B"), QColor("#624340"), QColor("#6F4E49"))
 MORTAR, LEDGE, POOL = QColor("#3A2B33"), QColor("#A98A78"), QColor("#2D4C70")
 PLANK_WOOD, RUNGS, FLAGS = QColor("#8A5A32"), QColor("#C79A4B"), QColor("#39424A")
+FROM_FAR = {AIR: QColor(0, 0, 0, 0), BRICK: BRICKS[0], PLANK: PLANK_WOOD, LADDER: RUNGS,
+            WATER: theme.with_alpha(POOL, 215)}
+"""What tiles are from so far that none can be told from another."""
 
 
 KNOTS = 32.0
@@ -105,13 +109,19 @@ def draw_tiles(
     art = _tile_art(world) if sheet is not None else None
     looks = frozenset(art.looks) if art is not None else frozenset()
     size = world.tile_size
+    if painter.worldTransform().m11() * size < FAR:
+        if world.seen == "from above" and background is None:
+            painter.fillRect(seen, FLAGS)
+        draw_far(painter, world, seen, FROM_FAR if art is None or sheet is None
+                 else colors_of(art, sheet, FROM_FAR))
+        return
     scaled = size / TILE
     usual = QRectF(seen.x() / scaled, seen.y() / scaled, seen.width() / scaled,
                    seen.height() / scaled)
     left, right = floor(seen.left() / size) - 1, floor(seen.right() / size) + 1
     top = max(0, floor(seen.top() / size))
     bottom = min(len(world.rows) + 14, floor(seen.bottom() / size) + 1)
-    places = [(column, row) for row in range(top, bottom + 1) for column in range(left, right + 1)]
+    places = Places(left, right, top, bottom)
 
     def ours(draw: Callable[[], None]) -> None:
         painter.save()
@@ -128,9 +138,10 @@ def draw_tiles(
     ours(lambda: _draw_usual(painter, world, places, looks))
     if drawing is not None:
         drawing.draw(painter, places, drawing.art.tile, sloped=True)
-    if WATER not in looks:
+    wet = any(world.wet) or any([WATER in row for row in world.rows])
+    if wet and WATER not in looks:
         ours(lambda: _draw_wet(painter, world, places, tick))
-    elif drawing is not None:
+    elif wet and drawing is not None:
         drawing.draw(painter, places, drawing.art.water)
     if drawing is not None and drawing.art.laid:
         drawing.draw(painter, places, drawing.art.over)
@@ -145,10 +156,6 @@ def _tile_art(world: World) -> TileArt:
     if not _LAST or _LAST[0].world is not world:
         _LAST[:] = [TileArt(world)]
     return _LAST[0]
-
-
-Places = list[tuple[int, int]]
-"""Columns and rows of tiles, also of some past the world's edges."""
 
 
 def _draw_flags(painter: QPainter, seen: QRectF, places: Places) -> None:

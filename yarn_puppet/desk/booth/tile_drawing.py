@@ -3,7 +3,7 @@ World pixels, y downwards."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterator
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPixmap, QPolygonF
@@ -12,7 +12,17 @@ from ...core.booth.tiles.terrain import SHARES, slope_of
 from ...core.booth.tiles.tile_art import Pieces, TileArt
 from ...core.model.world import AIR, World
 
-Places = Iterable[tuple[int, int]]
+
+class Places:
+    """Columns and rows of tiles, both ends included, also of some past the world's edges: there may
+    be millions of them, and they are gone through more than once."""
+
+    def __init__(self, left: int, right: int, top: int, bottom: int) -> None:
+        self.columns, self.rows = range(left, right + 1), range(top, bottom + 1)
+
+    def __iter__(self) -> Iterator[tuple[int, int]]:
+        return ((column, row) for row in self.rows for column in self.columns)
+
 
 
 def draw_background(painter: QPainter, world: World, picture: QPixmap, seen: QRectF) -> None:

@@ -24,6 +24,7 @@ from ...widgets import theme
 from ...widgets.key_table import KeyLine
 from ...widgets.painting import painting
 from ...widgets.view import DrawnView
+from ..far_tiles import FAR
 from ..figure import draw_figure
 from ..opponents_drawing import CastArt, draw_opponents
 from ..scenery import Dummies, draw_tiles, draw_world_props, draw_zones
@@ -225,7 +226,7 @@ class PaintView(DrawnView):
     def _draw_ledges(self, painter: QPainter, world: World, seen: QRectF) -> None:
         """Each ledge as a golden corner; one that cannot be grabbed as a grey one, struck
         through."""
-        if world.seen == "from above":
+        if world.seen == "from above" or self.scale * self.tile < FAR:
             return
         terrain = terrain_of(world)
         for x, y, side, barred in ledges_of(world, terrain, seen):
