@@ -20,7 +20,7 @@ from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.skins.dressing import dressed
-from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 from yarn_puppet.desk.widgets.sentence import Sentence
 
 
@@ -223,3 +223,26 @@ class Skins(DeskCase):
         self.window.document.undo()
         self.window.files.save()
         self.assertTrue(file.exists())
+
+
+class OnShow(DeskCase):
+    file = DEMO_PUPPET
+
+    def test_what_is_on_show_stays_the_same_object_while_others_are_dressed(self) -> None:
+        document = self.window.document
+        document.wear("tamsin.skin.json")
+        for name in ("one", "two", "three"):
+            document.edit("rename", lambda now, name=name: replace(now, name=name))
+        document.undo()
+        document.undo()
+        self.settle()
+        shown = document.puppet
+        self.assertEqual([each.name for each in document.future_puppets], ["three", "two"])
+        self.assertIs(document.puppet, shown)
+        # What follows the art asks for them, and makes them other steps.
+        document.follow("follow", replace(shown, name="one, too"), document.future_puppets)
+        self.settle()
+        self.assertIs(self.window.player.recording.setup.puppet, document.puppet)
+        self.assertEqual(document.puppet.name, "one, too")
+        document.redo()
+        self.assertEqual(document.puppet.name, "two")

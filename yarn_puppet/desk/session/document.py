@@ -86,7 +86,7 @@ class Document(QObject):
     @property
     def future_puppets(self) -> list[Puppet]:
         """The puppets of the steps that were undone, in the skin on show."""
-        return [self.wearing.puppet(step) for step in self.history.future]
+        return [self.wearing.puppet(step, undone=True) for step in self.history.future]
 
     @property
     def skins(self) -> dict[str, Skin]:
@@ -182,7 +182,7 @@ class Document(QObject):
         split = self.wearing.split
         self._go(self.history.followed(
             name, split(self.history.past[-1], puppet, follows=True),
-            [split(step, each, follows=True)
+            [split(step, each, follows=True, undone=True)
              for step, each in zip(self.history.future, future, strict=True)]))
 
     def undo(self) -> None:

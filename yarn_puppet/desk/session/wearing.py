@@ -28,12 +28,13 @@ class Wearing:
         self.files: dict[str, Skin] = {}
         self.problems: dict[str, str] = {}
         self.shown = ""
-        self._dressing = Dressing()
+        self._dressing, self._undone = Dressing(), Dressing()
+        """What is on show stays the same object while steps that were undone are dressed too."""
 
     def look(self, path: Path | None) -> None:
         """Read the skins beside a puppet's file; none is on show."""
         self.files, self.problems, self.shown = {}, {}, ""
-        self._dressing = Dressing()
+        self._dressing, self._undone = Dressing(), Dressing()
         for file in skins_of(path) if path is not None else ():
             try:
                 self.files[file.name] = load_skin(file)
@@ -45,9 +46,11 @@ class Wearing:
         found: dict[str, Skin | None] = {**self.files, **dict(step.skins)}
         return {name: skin for name, skin in sorted(found.items()) if skin is not None}
 
-    def puppet(self, step: Step) -> Puppet:
-        """The puppet of a step in the skin on show; as it is where that skin is not there."""
-        return self._dressing.dressed(step.puppet, self.skin(step))
+    def puppet(self, step: Step, undone: bool = False) -> Puppet:
+        """The puppet of a step, the present or one that was undone, in the skin on show; as it is
+        where that skin is not there."""
+        dressing = self._undone if undone else self._dressing
+        return dressing.dressed(step.puppet, self.skin(step))
 
     def skin(self, step: Step) -> Skin | None:
         """The skin on show."""
@@ -61,9 +64,11 @@ class Wearing:
         self.shown = plan.names.get(self.shown, self.shown)
         self.files = dict(plan.skins)
 
-    def split(self, step: Step, after: Puppet, follows: bool = False) -> Edited:
+    def split(
+        self, step: Step, after: Puppet, follows: bool = False, undone: bool = False
+    ) -> Edited:
         """What an edit comes to that led from the puppet on show to `after`."""
-        skin, before = self.skin(step), self.puppet(step)
+        skin, before = self.skin(step), self.puppet(step, undone)
         puppet, changed = after, dict(step.skins)
         if skin is not None:
             puppet, mine = undressed(step.puppet, skin, before, after, follows)
