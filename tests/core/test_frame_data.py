@@ -46,6 +46,25 @@ class Counted(Case):
         self.assertEqual({len(line) for line in table}, {len(COLUMNS)})
         self.assertEqual(table[1][-2:], ["", ""])
 
+    def test_each_of_several_at_random_is_measured_as_if_it_were_the_only_one(self) -> None:
+        puppet = demo_puppet()
+
+        def playing(clip: str | None, spread: str | None) -> list[FrameData]:
+            made = replace(puppet, spreads=(any_of,), states=tuple(
+                replace(state, clip=clip, spread=spread) if state.id == "idle_state" else state
+                for state in puppet.states))
+            return [replace_name(each) for each in frame_data(made, compile_puppet(made))
+                    if each.state == "idle_state"]
+
+        def replace_name(row: FrameData) -> FrameData:
+            return row._replace(name="")
+
+        any_of = Spread("any", "any", (Placed("walk", (1.0,)), Placed("light_swing", (1.0,)),
+                                       Placed("heavy_slam", (4.0,))), ())
+        alone = [*playing("light_swing", None), *playing("heavy_slam", None)]
+        self.assertEqual(len(alone), 2)
+        self.assertEqual(playing(None, "any"), alone)
+
     def test_every_clip_of_a_spread_that_hits_has_a_row(self) -> None:
         puppet = demo_puppet()
         spread = Spread("both", "both",

@@ -54,8 +54,9 @@ def played_alone(still: Program, state: int, variant: int) -> Alone:
     a program without exits. Senses are as they start."""
     made = still.states[state]
     if made.spread:
-        # Only this clip of it, wherever the values point.
-        only = made._replace(spread=(made.spread[variant],), clip=made.spread[variant].clip)
+        # Only this clip of it, wherever the values point, or the dice fall.
+        only = made._replace(spread=(made.spread[variant],), clip=made.spread[variant].clip,
+                             chances=(1,) if made.chances else (), repeats=True)
         still = still._replace(states=(*still.states[:state], only, *still.states[state + 1:]))
     now, layer = started_in(still, state), still.layers[made.layer].id
     inputs = Inputs((False,) * len(still.actions), tuple([sense.start for sense in still.senses]))
