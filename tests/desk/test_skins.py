@@ -204,7 +204,8 @@ class Skins(DeskCase):
         self.another(mossy(DEMO_FOLDER / "lamplighter.png", self.folder / "moss.png"))
         document.edit("slower", lambda now: replace(
             now, mover=replace(now.mover, walk_speed=30.0)))
-        self.hand.until(lambda: kept.outcomes and not kept.busy, "the takes")
+        self.hand.until(lambda: kept.outcomes and not kept.busy and not kept._settle.isActive(),
+                        "the takes")
         self.assertTrue(kept.differs, "in this skin it is slower than it was")
         self.menu(self.window.header.skin, "The puppet's own look")
         self.hand.until(lambda: not kept.busy and not kept._settle.isActive(), "the takes")
