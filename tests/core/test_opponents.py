@@ -122,14 +122,15 @@ class Files(Case):
         with self.assertRaisesRegex(FileProblem, "opponents"):
             booth_from(bad)
 
-    def test_what_cannot_be_read_is_left_out(self) -> None:
+    def test_what_cannot_be_read_is_said(self) -> None:
         for broken in (b"", b"{", b'{"format": 99}',
                        b'{"puppet": "../x.puppet.json", "format": 1}'):
             (self.folder / "tamsin.skin.json").write_bytes(broken)
-            with self.subTest(broken):
-                self.assertEqual(opponents_beside(self.booth, self.folder).opponents, ())
+            with self.subTest(broken), self.assertRaisesRegex(FileProblem, "tamsin"):
+                world_for("w.booth.json", self.folder)
         (self.folder / "tamsin.skin.json").unlink()
-        self.assertEqual(opponents_beside(self.booth, self.folder).opponents, ())
+        with self.assertRaisesRegex(FileProblem, "tamsin.skin.json"):
+            opponents_beside(self.booth, self.folder)
 
     def test_no_cast_leads_out_of_the_folder(self) -> None:
         for name in ("../a.puppet.json", "/etc/passwd", "a\\\\b"):

@@ -105,6 +105,10 @@ class Opponents(BoothCase):
         self.hand.until(lambda: "Tumble" in self.states(1), "the other puppet read again")
         self.other.unlink()
         self.hand.until(lambda: "Tumble" not in self.states(1), "the puppet itself in its place")
+        self.view.cell = None
+        self.page.show_place()
+        self.assertIn("second.puppet.json cannot be read: the puppet itself stands in",
+                      self.page.place.text())
         words = " ".join(part.text for part in self.page.thing.parts)
         self.hand.click(self.view, self.at(8, 1), Qt.MouseButton.RightButton)
         self.assertIn("second.puppet.json", words)
@@ -112,6 +116,8 @@ class Opponents(BoothCase):
     def test_saved_and_opened_it_is_the_same_opponent(self) -> None:
         self.put("Tamsin", "any intent each second, by dice")
         states = self.states(5)
+        history = self.window.document.history
+        self.assertEqual([world.opponents for world in history.worlds.values()], [()])
         self.window.files.save()
         self.hand.wait()
         booth = load_booth(self.home / self.window.booths.file)

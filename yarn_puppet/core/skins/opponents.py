@@ -29,16 +29,16 @@ def with_opponents(world: World, read: Callable[[str], Puppet | None]) -> World:
 
 
 def opponents_beside(world: World, folder: Path) -> World:
-    """The same with the files of a folder, each read once."""
-    return with_opponents(world, lambda file: opponent_in(folder / file))
+    """The same with the files of a folder, each read once. Raises FileProblem for one that cannot
+    be read: what is run with another in its place is no answer."""
+    return with_opponents(world, lambda file: load_opponent(folder / file))
 
 
-def opponent_in(path: Path) -> Puppet | None:
-    """The puppet of a puppet's or a skin's file, dressed; None where it cannot be read."""
-    try:
-        if not path.name.endswith(SUFFIX):
-            return load_puppet(path)
-        skin = load_skin(path)
-        return dressed(load_puppet(path.parent / skin.puppet), skin) if skin.puppet else None
-    except FileProblem:
-        return None
+def load_opponent(path: Path) -> Puppet:
+    """The puppet of a puppet's or a skin's file, dressed. Raises FileProblem."""
+    if not path.name.endswith(SUFFIX):
+        return load_puppet(path)
+    skin = load_skin(path)
+    if not skin.puppet or Path(skin.puppet).name != skin.puppet:
+        raise FileProblem(path, "puppet", "expected the name of a puppet's file beside it")
+    return dressed(load_puppet(path.parent / skin.puppet), skin)

@@ -170,7 +170,10 @@ class Document(QObject):
         """Make an edit of booths, of which `worlds` are all that were ever edited, and of the
         puppet and the kept takes where they are given."""
         bare, skins = self._split(puppet or self.puppet)
-        self._go(self.history.edited(bare, name, merge, worlds, takes, skins))
+        # Opponents are somebody else's: the history has only what names them.
+        alone = {file: replace(world, opponents=()) if world.opponents else world
+                 for file, world in worlds.items()}
+        self._go(self.history.edited(bare, name, merge, alone, takes, skins))
 
     def edit_takes(self, name: str, takes: dict[str, Take | None], merge: bool = False) -> None:
         """Make an edit of kept takes, of which `takes` are all that were ever edited."""

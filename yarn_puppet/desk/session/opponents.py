@@ -6,12 +6,13 @@ from __future__ import annotations
 from pathlib import Path
 
 from ...core.formats.belonging import puppet_named_in
+from ...core.formats.errors import FileProblem
 from ...core.formats.puppet_file import SUFFIX as PUPPETS
 from ...core.formats.skin_file import SUFFIX as SKINS
 from ...core.model.puppet import Puppet
 from ...core.model.world import World
 from ...core.skins.dressing import Dressing
-from ...core.skins.opponents import opponent_in, with_opponents
+from ...core.skins.opponents import load_opponent, with_opponents
 from .document import Document
 from .files.watching import stamp_of
 
@@ -49,8 +50,13 @@ class Opponents:
                  if file.endswith(SKINS) else None)
         known = self._read.get(path)
         if known is None or known[0] != stamp:
-            known = self._read[path] = (stamp, opponent_in(path))
+            known = self._read[path] = (stamp, _opponent_in(path))
         return known[1]
+
+    def missing(self, world: World) -> list[str]:
+        """The files of a booth's opponents that are not there, or cannot be read."""
+        casts = dict.fromkeys(dummy.cast for dummy in world.dummies if dummy.cast)
+        return [file for file in casts if self.puppet(file) is None]
 
     def names(self) -> list[tuple[str, str]]:
         """Who a dummy can be besides the puppet itself: names and files, skins first."""
@@ -60,3 +66,11 @@ class Opponents:
             if each != path:
                 found.append((each.name.removesuffix(PUPPETS).replace("_", " "), each.name))
         return found
+
+
+def _opponent_in(path: Path) -> Puppet | None:
+    try:
+        return load_opponent(path)
+    except FileProblem:
+        # What cannot be read is said where it is named.
+        return None

@@ -214,6 +214,8 @@ class Files(QObject):
         try:
             take = take_file.load_take(path, self.document.puppet)
             world = find_booth(take.booth, (path.parent, DEMO_FOLDER)) if take.booth else None
+            if world is not None:
+                world = self.booths.opponents.in_world(f"{path.parent}/{take.booth}", world)
         except FileProblem as problem:
             self.complain("This take cannot be opened", problem)
             return

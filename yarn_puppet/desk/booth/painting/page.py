@@ -213,6 +213,11 @@ class BoothPage(QWidget):
             self.place.setText(f"{self.booths.problem} · {self.booths.world.name} stands in for it")
             return
         cell, world = self.view.cell, self.booths.world
+        missing = self.booths.opponents.missing(world)
+        if missing and cell is None:
+            self.place.setText(f"{' and '.join(missing)} cannot be read: the puppet itself stands "
+                               "in for it")
+            return
         under = (
             place_words(world, cell, word_of(edits.look(world, *cell))) if cell is not None else ""
         )
