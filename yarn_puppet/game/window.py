@@ -20,8 +20,10 @@ from ..core.booth.booth import game_place
 from ..core.model.puppet import Puppet
 from ..core.model.world import World
 from ..core.wire.messages import MomentMessage, Picture, ReportMessage
+from ..desk.booth.dummies_drawing import Dummies
 from ..desk.booth.effects_drawing import draw_effect
-from ..desk.booth.scenery import Dummies, draw_sky, draw_tiles, draw_world_props
+from ..desk.booth.scenery import draw_tiles, draw_world_props
+from ..desk.booth.sky import draw_sky
 from ..desk.booth.sounds import Sounds
 from ..desk.pictures.art import Art
 from ..desk.session.run.pace import Pace

@@ -26,12 +26,14 @@ from ..widgets.key_table import KeyLine, press
 from ..widgets.keys import BUTTONS, key_name
 from ..widgets.view import DrawnView
 from .as_drawn import AsDrawn
+from .dummies_drawing import Dummies
 from .effects_drawing import draw_effects, draw_props, shaken
 from .figure import draw_figure
 from .fitting import fitting_scale, middle_over_feet, on_whole_pixels, seen_height
 from .opponents_drawing import CastArt, draw_opponents
 from .overlays import Overlays
-from .scenery import Dummies, draw_bare_ground, draw_sky, draw_tiles, draw_world_props, draw_zones
+from .scenery import draw_bare_ground, draw_tiles, draw_world_props, draw_zones
+from .sky import draw_sky
 from .switches import Switches
 
 SLIDE_TICKS = 90

@@ -1,33 +1,22 @@
-"""Draws the booth's world: sky, houses, tiles, dummies. World pixels, y downwards."""
+"""Draws the booth's world: its ground, tiles, props and zones. World pixels, y downwards."""
 
 from __future__ import annotations
 
-import random
 from collections.abc import Callable
 from functools import lru_cache
-from math import exp, floor, sin
-from pathlib import Path
+from math import floor, sin
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPixmap, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPixmap, QPolygonF
 
-from ...core.booth.booth import BoothState
-from ...core.booth.hitting.dummies import DummyState, arm_of
 from ...core.booth.tiles.terrain import SHARES, slope_of
 from ...core.booth.tiles.tile_art import TileArt
-from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, WATER, Dummy, World
-from ..pictures.art import Art
+from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, WATER, World
 from ..widgets import theme
 from ..widgets.painting import painting
 from .far_tiles import FAR, colors_of, draw_far
 from .tile_drawing import Places, TileDrawing, draw_background
 
-PITCH = 62
-"""From one house to the next, in pixels of the screen."""
-STRETCH = PITCH * 8
-"""Houses are drawn in stretches of this many pixels."""
-SKY_TOP, SKY_LOW = theme.NIGHT, QColor("#3A3A63")
-HOUSE, HOUSE_FAR, LIT = QColor("#20253F"), QColor("#272C4B"), QColor("#8A6F3C")
 BRICKS = (QColor("#6B4A45"), QColor("#75524B"), QColor("#624340"), QColor("#6F4E49"))
 MORTAR, LEDGE, POOL = QColor("#3A2B33"), QColor("#A98A78"), QColor("#2D4C70")
 PLANK_WOOD, RUNGS, FLAGS = QColor("#8A5A32"), QColor("#C79A4B"), QColor("#39424A")
@@ -43,45 +32,6 @@ KNOTS = 32.0
 def with_dusk(alpha: int) -> QColor:
     """The colour of writing on the sky, seen through."""
     return theme.with_alpha(theme.DUSK, alpha)
-
-
-def draw_sky(painter: QPainter, rect: QRectF, camera_x: float) -> None:
-    """Night, stars, and two rows of houses that lag behind the camera. Screen pixels."""
-    painter.drawPixmap(rect.topLeft(), _night(int(rect.width()), int(rect.height())))
-    for lag, row in ((0.12, 0), (0.28, 1)):
-        shift = camera_x * lag
-        stretch = floor(shift / STRETCH)
-        houses = _houses(stretch, int(rect.width()), int(rect.height()), row)
-        painter.drawPixmap(QPointF(rect.x() + stretch * STRETCH - shift, rect.y()), houses)
-
-
-@lru_cache(maxsize=16)
-def _houses(stretch: int, width: int, height: int, row: int) -> QPixmap:
-    """The houses of one row from a stretch of them on, drawn once: the nearer row is lower and
-    darker."""
-    top, color, seed = ((0.30, HOUSE_FAR, 11), (0.42, HOUSE, 5))[row]
-    pixmap = QPixmap(width + STRETCH, height)
-    pixmap.fill(Qt.GlobalColor.transparent)
-    with painting(pixmap) as painter:
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        first = stretch * STRETCH // PITCH
-        for number in range(first - 1, first + (width + STRETCH) // PITCH + 2):
-            dice = random.Random(number * 31 + seed)
-            x = float(number * PITCH - stretch * STRETCH)
-            wide = 40 + dice.random() * 26
-            y = height * (top + dice.random() * 0.2)
-            painter.setBrush(color)
-            painter.drawRect(QRectF(x, y, wide, height - y))
-            painter.drawPolygon(QPolygonF([
-                QPointF(x - 5, y), QPointF(x + wide / 2, y - 24), QPointF(x + wide + 5, y)]))
-            painter.drawRect(QRectF(x + wide * 0.7, y - 26, 6, 18))
-            painter.setBrush(theme.with_alpha(LIT, 150 if row else 80))
-            for column in range(2):
-                if dice.random() < 0.55:
-                    painter.drawRect(QRectF(x + 9 + column * 20, y + 14 + dice.randrange(3) * 16, 8,
-                                            10))
-    return pixmap
 
 
 def draw_bare_ground(painter: QPainter, seen: QRectF, y: float) -> None:
@@ -288,135 +238,3 @@ def _bricks(shade: int, odd: int) -> QPixmap:
                     color = BRICKS[(shade + course * 5 + part) % len(BRICKS)]
                     painter.fillRect(QRectF(start, course * 8, end - start, 7), color)
     return pixmap
-
-
-@lru_cache(maxsize=16)
-def _night(width: int, height: int) -> QPixmap:
-    """The sky and its stars, drawn once for a size of the view."""
-    pixmap = QPixmap(width, height)
-    with painting(pixmap) as painter:
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        sky = QLinearGradient(0, 0, 0, height)
-        sky.setColorAt(0, SKY_TOP)
-        sky.setColorAt(1, SKY_LOW)
-        painter.fillRect(pixmap.rect(), sky)
-        dice = random.Random(7)
-        painter.setPen(Qt.PenStyle.NoPen)
-        for _ in range(46):
-            at = QPointF(dice.random() * width, dice.random() * height * 0.6)
-            painter.setBrush(QColor(255, 240, 210, dice.randrange(90, 210)))
-            painter.drawEllipse(at, 0.9, 0.9)
-    return pixmap
-
-
-class Dummies:
-    """Draws the dummies with the pictures that lie beside the booth's file."""
-
-    def __init__(self, folder: Path, art: Art) -> None:
-        self.folder, self.art = folder, art
-        self._lit: dict[tuple[str, int], QPixmap] = {}
-
-    def picture(self, name: str) -> QPixmap | None:
-        """A picture that lies beside the booth, or None: of the puppet's folder, then of the
-        booths that ship."""
-        if not name:
-            return None
-        beside = self.art.folder / name
-        return self.art.picture(str(beside if beside.is_file() else self.folder / name))
-
-    def _flash(self, name: str, picture: QPixmap) -> QPixmap:
-        """The picture all in light, laid over it for the instant of a blow."""
-        key = (name, picture.cacheKey())
-        if key not in self._lit:
-            light = QPixmap(picture)
-            with painting(light) as painter:
-                painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
-                painter.fillRect(light.rect(), QColor(255, 240, 214, 215))
-            self._lit[key] = light
-        return self._lit[key]
-
-    def draw(
-        self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int
-    ) -> None:
-        """Every dummy; one that was hit sways away from the blow and back, less each time."""
-        for number, dummy in enumerate(world.dummies):
-            sway, bright, moved = (
-                0.0,
-                0.0,
-                booth.dummies[number].moved if booth is not None else 0.0,
-            )
-            if booth is not None and booth.dummies[number].last >= 0:
-                age = (tick - booth.dummies[number].last) / rate
-                sway = wobble(age) * booth.dummies[number].side
-                bright = max(0.0, 1 - age / 0.12)
-            painter.save()
-            painter.translate(dummy.x + moved, dummy.y)
-            painter.rotate(sway)
-            picture = self.picture(dummy.picture)
-            if dummy.does == "replays" and dummy.long:
-                # It is the puppet once more, and drawn as that.
-                pass
-            elif picture is not None:
-                scale = dummy.height / (picture.height() - 8)
-                wide, high = picture.width() * scale, picture.height() * scale
-                area = QRectF(-wide / 2, -high + 4 * scale, wide, high)
-                painter.drawPixmap(area, picture, QRectF(picture.rect()))
-                if bright > 0:
-                    painter.setOpacity(bright)
-                    painter.drawPixmap(area, self._flash(dummy.picture, picture),
-                                       QRectF(picture.rect()))
-            else:
-                painter.setPen(theme.pen(theme.CLAY, 2))
-                painter.drawLine(QPointF(0, 0), QPointF(0, -dummy.height * 0.4))
-                painter.setBrush(theme.WELD)
-                painter.drawEllipse(QRectF(-dummy.width / 2, -dummy.height, dummy.width,
-                                           dummy.height * 0.66))
-            painter.restore()
-            if booth is not None:
-                self._draw_deeds(painter, dummy, booth.dummies[number], rate)
-            state = booth.dummies[number] if booth is not None else None
-            long = (
-                dummy.ticks("reels_guarding" if state.guarded else "reels", rate)
-                if state is not None
-                else 0
-            )
-            if state is not None and state.last >= 0 and long:
-                left = 1 - (tick - state.last) / long
-                if left > 0:
-                    self._draw_reeling(painter,
-                                       QPointF(dummy.x + moved, dummy.y - dummy.height - 8), left)
-
-    def _draw_deeds(self, painter: QPainter, dummy: Dummy, state: DummyState, rate: int) -> None:
-        """Its arm or its guard, on the side it faces, and its health as a number over its head."""
-        x, side = dummy.x + state.moved, state.heading
-        arm = arm_of(dummy, state, rate)
-        if arm is not None and (arm.raised > 0 or arm.reaches):
-            shoulder = QPointF(x + side * dummy.width / 3, dummy.y - dummy.height * 0.66)
-            raised = QPointF(-side * 4, -dummy.height * 0.4) * arm.raised
-            reach = QPointF(side * dummy.reach, 4) if arm.reaches else raised
-            painter.setPen(theme.pen(QColor("#E4626A") if arm.reaches else theme.WELD, 3))
-            painter.drawLine(shoulder, shoulder + reach)
-        if dummy.does == "guards":
-            painter.setPen(theme.pen(QColor("#9FB4E8"), 2.4))
-            at = x + side * (dummy.width / 2 + 3)
-            painter.drawLine(QPointF(at, dummy.y - dummy.height * 0.85),
-                             QPointF(at, dummy.y - dummy.height * 0.25))
-        if dummy.health:
-            text, of = str(state.health), theme.font(9, bold=True)
-            theme.draw_text(painter, x - theme.text_width(text, of) / 2,
-                            dummy.y - dummy.height - 12, text, of,
-                            theme.MOONLIGHT if state.health else QColor("#E4626A"))
-
-    def _draw_reeling(self, painter: QPainter, at: QPointF, left: float) -> None:
-        """How long it reels still, as a bar over its head that runs out."""
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.with_alpha(theme.INK, 150))
-        painter.drawRoundedRect(QRectF(at.x() - 11, at.y() - 1.5, 22, 3), 1.5, 1.5)
-        painter.setBrush(theme.MOONLIGHT)
-        painter.drawRoundedRect(QRectF(at.x() - 11, at.y() - 1.5, 22 * left, 3), 1.5, 1.5)
-
-
-def wobble(age: float) -> float:
-    """The sway in degrees of a dummy hit `age` seconds ago: a damped swing that begins away from
-    the blow."""
-    return 24 * exp(-3.2 * age) * sin(13 * age + 0.5) if 0 <= age < 2.5 else 0.0

@@ -29,12 +29,12 @@ from ...widgets.sentence import Sentence
 from .brushes import BRUSHES, FROM_ABOVE
 from .editing import Painting, tile_word, word_of
 from .mover_sentences import mover_sentences, said
+from .tile_sentence import cell_sentence
 from .tile_sheet import TileSheet
 from .view import PaintView
 from .world_sentence import (
     booth_sentence,
     brush_sentence,
-    cell_sentence,
     place_words,
     thing_sentence,
 )

@@ -24,10 +24,11 @@ from ...widgets import theme
 from ...widgets.key_table import KeyLine
 from ...widgets.painting import painting
 from ...widgets.view import DrawnView
+from ..dummies_drawing import Dummies
 from ..far_tiles import FAR
 from ..figure import draw_figure
 from ..opponents_drawing import CastArt, draw_opponents
-from ..scenery import Dummies, draw_tiles, draw_world_props, draw_zones
+from ..scenery import draw_tiles, draw_world_props, draw_zones
 from .labels import Labels, ledges_of
 
 LEAST_GRID = 11
