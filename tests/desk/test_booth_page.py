@@ -4,6 +4,7 @@ several booths."""
 from __future__ import annotations
 
 import shutil
+from pathlib import Path
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, Qt
@@ -22,6 +23,22 @@ class BoothCase(DeskCase):
         super().setUp()
         self.page = self.go("Booth")
         self.view = self.page.view
+
+    def home_with(self, *starts: str) -> Path:
+        """A folder of one's own with the files of the demo that begin so, and its pictures."""
+        home = self.folder / "home"
+        home.mkdir()
+        for path in DEMO_FOLDER.iterdir():
+            if path.name.startswith(starts) or path.suffix == ".png":
+                shutil.copy(path, home)
+        return home
+
+    def open_at_home(self, path: Path) -> None:
+        """Open a puppet, paused at its first tick."""
+        self.window.files.load(path)
+        self.hand.wait()
+        self.window.player.restart()
+        self.window.player.pause()
 
     @property
     def world(self) -> World:

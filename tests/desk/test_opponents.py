@@ -19,17 +19,10 @@ class Opponents(BoothCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.home = self.folder / "home"
-        self.home.mkdir()
-        for path in DEMO_FOLDER.iterdir():
-            if path.name.startswith(("lamplighter", "tamsin")) or path.suffix == ".png":
-                shutil.copy(path, self.home)
+        self.home = self.home_with("lamplighter", "tamsin")
         self.other = self.home / "second.puppet.json"
         shutil.copy(self.home / "lamplighter.puppet.json", self.other)
-        self.window.files.load(self.home / "lamplighter.puppet.json")
-        self.hand.wait()
-        self.window.player.restart()
-        self.window.player.pause()
+        self.open_at_home(self.home / "lamplighter.puppet.json")
         self.page.refresh()
 
     def pick(self, token: str, choice: str) -> None:
@@ -123,10 +116,7 @@ class Opponents(BoothCase):
         booth = load_booth(self.home / self.window.booths.file)
         self.assertEqual(booth.dummies[-1].cast, "tamsin.skin.json")
         self.assertEqual(booth.opponents, ())
-        self.window.files.load(self.home / "lamplighter.puppet.json")
-        self.hand.wait()
-        self.window.player.restart()
-        self.window.player.pause()
+        self.open_at_home(self.home / "lamplighter.puppet.json")
         self.assertEqual(self.states(5), states)
         self.assertFalse(any(box.isVisible() for box in self.window.findChildren(QMessageBox)))
 

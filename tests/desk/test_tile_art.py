@@ -14,7 +14,7 @@ from PyQt6.QtTest import QTest
 from tests.desk.test_booth_page import BoothCase
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.model.world import TileLook, World
-from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
+from yarn_puppet.demo import FIRST_STEPS
 from yarn_puppet.desk.booth.scenery import FROM_FAR, draw_tiles
 from yarn_puppet.desk.widgets.painting import painting
 
@@ -33,18 +33,11 @@ class OwnPictures(BoothCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.home = self.folder / "home"
-        self.home.mkdir()
-        for path in DEMO_FOLDER.iterdir():
-            if path.name.startswith("lamplighter") or path.suffix == ".png":
-                shutil.copy(path, self.home)
+        self.home = self.home_with("lamplighter")
         shutil.copy(FIRST_STEPS, self.home / "mine.puppet.json")
         tiles(self.home / "my tiles.png", GROUND)
         Image.new("RGB", (40, 240), SKY).save(self.home / "sky.png")
-        self.window.files.load(self.home / "mine.puppet.json")
-        self.hand.wait()
-        self.window.player.restart()
-        self.window.player.pause()
+        self.open_at_home(self.home / "mine.puppet.json")
         self.window.booth.show_bare(True)
 
     def arrive(self) -> None:

@@ -110,3 +110,18 @@ def color_of(brush: str) -> QColor:
     """The thread colour of a brush."""
     color: QColor = getattr(theme, COLORS.get(brush, "CLAY"))
     return color
+
+
+def tile_word(tile: str) -> str:
+    """What a tile is called that is looked at: of a gentle slope each half, and what lies behind
+    all where there is none."""
+    halves = {"a": "gentle up, lower", "b": "gentle up, upper", "c": "gentle down, upper",
+              "d": "gentle down, lower", AIR: "what lies behind"}
+    return halves.get(tile) or word_of(tile)
+
+
+def word_of(tile: str) -> str:
+    """What a tile is called."""
+    names = {brush.tile: brush.name for brush in BRUSHES.values() if brush.tile}
+    names |= {"b": names["a"], "d": names["c"], AIR: "air", BRICK: "brick"}
+    return names.get(tile, tile)

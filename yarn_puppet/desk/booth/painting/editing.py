@@ -18,17 +18,15 @@ from ....core.model.basics.words import one_of
 from ....core.model.edits import tile_art
 from ....core.model.edits import worlds as edits
 from ....core.model.take import Take
-from ....core.model.world import AIR, BRICK, Dummy, World, WorldProp, Zone
+from ....core.model.world import AIR, Dummy, World, WorldProp, Zone
 from ....core.rules.renames import choice_renamed
 from ...session.booths import Booths
 from ...session.document import Document
-from ...widgets.key_table import KeyLine
-from .brushes import BRUSHES, FROM_ABOVE, LAY, LIFT
+from .brushes import BRUSHES, LAY, LIFT
 from .labels import ledges_of
 from .view import ZOOM, PaintView
 
 KINDS = ("dummies", "props", "zones")
-STEPS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
 NEAR_LEDGE = 0.625
 """Tiles within which a click means a ledge."""
 
@@ -159,8 +157,23 @@ class Painting(QObject):
         self._put(brush.name, at, cell)
 
     def _away(self) -> str:
-        """What takes away what the brush paints."""
         return LIFT if self.view.brush == "cell" else AIR
+
+    def put_at(self, cell: tuple[int, int]) -> None:
+        """Paint a tile, or put a thing in its middle, as the brush does: one edit."""
+        view, tile = self.view, BRUSHES[self.view.brush].tile
+        self._begun = False
+        if tile:
+            self.paint([cell], tile, cell)
+        else:
+            self._put(view.brush, view.to_view((cell[0] + 0.5) * view.tile,
+                                               (cell[1] + 0.5) * view.tile), cell)
+            self._dragging = self._corner = None
+
+    def take_from(self, cell: tuple[int, int]) -> None:
+        """Take away what the brush paints: one edit."""
+        self._begun = False
+        self.paint([cell], self._away(), cell)
 
     def _fill(self, brush: str, tile: str, cell: tuple[int, int]) -> None:
         if tile == LAY:
@@ -306,80 +319,3 @@ class Painting(QObject):
         column = floor(x / tile) if side >= 0 else floor(x / tile) - 1
         self.edit("bar ledge", lambda now: edits.barring(
             now, column, int(y // tile), -side))  # type: ignore[arg-type]
-
-    # Keys -----------------------------------------------------------------------------------------
-
-    def key_lines(self) -> tuple[KeyLine, ...]:
-        """What the keys of the view do."""
-        view = self.view
-        brushes = tuple(brush.key for brush in BRUSHES.values() if brush.key)
-        return (
-            KeyLine(tuple(STEPS), "the mark a tile on", self._step),
-            KeyLine(tuple(f"Shift+{step}" for step in STEPS), "painting as it goes", self._step),
-            KeyLine(("Return", "Space"), "paint or put there what the brush is",
-                    lambda key: self._put_at_mark(),
-                    lambda: view.cell is not None),
-            KeyLine(("Del",), "remove what is chosen, or what is at the mark",
-                    lambda key: self._remove_at_mark()),
-            KeyLine(brushes, "the brushes: "
-                    + ", ".join(f"{brush.key} {brush.name}" for brush in BRUSHES.values()
-                                                         if brush.key),
-                    self._brush, lambda: True),
-            KeyLine(("+", "=", "-"), "larger or smaller", lambda key: view.zoom(
-                1 / ZOOM if key == "-" else ZOOM, QPointF(view.width() / 2, view.height() / 2))),
-            KeyLine(("0",), "all of the world", lambda key: view.fit()),
-            KeyLine(("Esc",), "choose nothing", lambda key: self.choose(None)),
-        )
-
-    def _brush(self, key: str) -> None:
-        brush = next(each for each in BRUSHES.values() if each.key == key)
-        world = self.view.world
-        if (world.tiles or brush.name != "cell") and (
-                world.seen != "from above" or brush.name in FROM_ABOVE):
-            self.choose_brush(brush.name)
-
-    def _step(self, key: str) -> None:
-        view, tile = self.view, BRUSHES[self.view.brush].tile
-        cell = view.cell or (floor(view.world.start_x / view.tile),
-                             floor(view.world.start_y / view.tile) - 1)
-        across, down = STEPS[key.rpartition("+")[2]]
-        view.cell = (max(0, min(view.world.columns - 1, cell[0] + across)),
-                     max(0, min(len(view.world.rows) - 1, cell[1] + down)))
-        if key.startswith("Shift") and tile:
-            self._begun = False
-            self.paint([view.cell], tile, view.cell)
-        self.pointed.emit()
-
-    def _put_at_mark(self) -> None:
-        view, tile = self.view, BRUSHES[self.view.brush].tile
-        if view.cell is None:
-            return
-        self._begun = False
-        if tile:
-            self.paint([view.cell], tile, view.cell)
-        else:
-            self._put(view.brush, view.to_view(
-                (view.cell[0] + 0.5) * view.tile, (view.cell[1] + 0.5) * view.tile), view.cell)
-            self._dragging = self._corner = None
-
-    def _remove_at_mark(self) -> None:
-        if self.view.chosen is not None:
-            self.remove_chosen()
-        elif self.view.cell is not None:
-            self._begun = False
-            self.paint([self.view.cell], self._away(), self.view.cell)
-
-
-def tile_word(tile: str) -> str:
-    """What a tile is called that is looked at: of a gentle slope each half, and what lies behind
-    all where there is none."""
-    halves = {"a": "gentle up, lower", "b": "gentle up, upper", "c": "gentle down, upper",
-              "d": "gentle down, lower", AIR: "what lies behind"}
-    return halves.get(tile) or word_of(tile)
-
-
-def word_of(tile: str) -> str:
-    """What a tile is called."""
-    names = {brush.tile: brush.name for brush in BRUSHES.values() if brush.tile}
-    names |= {"b": names["a"], "d": names["c"], AIR: "air", BRICK: "brick"}
-    return names.get(tile, tile)

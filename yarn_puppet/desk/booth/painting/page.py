@@ -26,8 +26,9 @@ from ...widgets import theme
 from ...widgets.panel import Panel, QuietLine, scrolling
 from ...widgets.parts import Part, Token, Word, many_field
 from ...widgets.sentence import Sentence
-from .brushes import BRUSHES, FROM_ABOVE
-from .editing import Painting, tile_word, word_of
+from .brushes import BRUSHES, FROM_ABOVE, tile_word, word_of
+from .editing import Painting
+from .keys import PaintKeys
 from .mover_sentences import mover_sentences, said
 from .tile_sentence import cell_sentence
 from .tile_sheet import TileSheet
@@ -59,7 +60,7 @@ class BoothPage(QWidget):
         self.document, self.booths, self.player = document, booths, player
         self.view = PaintView(document, booths, player, art, folder)
         self.painting = Painting(document, booths, self.view, folder, lambda: kept.takes)
-        self.view.brush_keys = self.painting.key_lines
+        self.view.brush_keys = PaintKeys(self.painting).lines
         self.painting.changed.connect(self.refresh)
         self.painting.pointed.connect(self.show_place)
         self.view.installEventFilter(self)

@@ -8,7 +8,8 @@ from ....core.model.edits import tile_art
 from ....core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, WATER, TileLook
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field
-from .editing import Painting, tile_word
+from .brushes import tile_word
+from .editing import Painting
 
 TILES = (BRICK, PLANK, *SLOPES, LADDER, WATER, AIR)
 """What can have a look of the booth's own."""
