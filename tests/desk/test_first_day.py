@@ -224,6 +224,29 @@ class Changing(FirstDay):
         self.assertFalse(next(window for window in self.puppet.clip(attack.id).windows
                               if window.id == hit.id).guess)
 
+    def test_before_it_is_wired_the_trace_shows_what_it_would_do(self) -> None:
+        traces = self.window.traces
+        self.begin("idle", "walk", "jump", "attack")
+        player = self.weave.preview.player
+        self.hand.until(lambda: traces.offered is not None and len(player.records) > 100
+                        and not player.busy, "the take of the pattern")
+        self.assertIs(traces.currentWidget(), traces.offered)
+        self.assertEqual(traces.offered.caption, "the walker's take")
+        self.assertEqual(len(self.records), 0, "nothing of its own has run")
+        offered = self.weave.offer.puppet
+        names = [offered.state(record.report.layers[0].state).name for record in player.records]
+        self.assertEqual(names[0], "Idle")
+        self.assertIn("Walk", names)
+        self.assertGreaterEqual(traces.offered.width(), traces.offered.x_of(len(player.records)),
+                                "all of it is seen")
+        self.hand.token(self.weave.sentence, "wire them")
+        self.assertIs(traces.currentWidget(), traces.trace)
+        self.window.document.undo()
+        self.hand.until(lambda: traces.currentWidget() is traces.offered, "the offer again")
+        self.play()
+        self.steps(3)
+        self.hand.until(lambda: traces.currentWidget() is traces.trace, "its own run")
+
     def test_a_band_is_kept_as_a_pattern_and_offered_from_then_on(self) -> None:
         self.begin("idle", "walk", "attack")
         self.hand.token(self.weave.sentence, "wire them")

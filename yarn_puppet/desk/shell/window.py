@@ -52,6 +52,7 @@ from .pages import PAGES
 from .place import remember, restore
 from .recovery import Recovery
 from .skin_menu import SkinMenu
+from .traces import Traces
 
 if TYPE_CHECKING:
     from ..handoff.desk import HandOffDesk
@@ -89,6 +90,7 @@ class Window(QMainWindow):
         self.ways_out = WaysOut(self.document, self.player)
         self.trace = TraceView(self.document, self.player)
         self.trace.verdicts = self._verdicts
+        self.traces = Traces(self.trace, self.booths)
         self.notices = Notices()
         self.file_notices = FileNotices(self.document, self.notices)
         self.news = News(self.notices, self.settings, first_time)
@@ -154,7 +156,7 @@ class Window(QMainWindow):
         self.left = splitter_of(Qt.Orientation.Vertical, self.booth, self.ways_out)
         self.stack = QStackedWidget()
         self.beside = splitter_of(Qt.Orientation.Horizontal, self.left, self.stack)
-        self.above = splitter_of(Qt.Orientation.Vertical, self.beside, self.trace)
+        self.above = splitter_of(Qt.Orientation.Vertical, self.beside, self.traces)
         self.wide = QStackedWidget()
         work = QWidget()
         column = QVBoxLayout(work)
@@ -208,6 +210,8 @@ class Window(QMainWindow):
                 page.looked_at.connect(  # type: ignore[attr-defined]  # pages are made by name
                     lambda card: frame.ensureVisible(0, int(card.center().y()), 0, 60))
                 self.frames[name] = frame
+            elif name == "Weave":
+                self.traces.offers(page)  # type: ignore[arg-type]  # pages are made by name
             (self.wide if name == "Clips" else self.stack).addWidget(self.frames.get(name, page))
         return self.pages[name]
 
@@ -224,6 +228,7 @@ class Window(QMainWindow):
             self.wide.setCurrentIndex(0)
         self.header.show_page(name)
         self.current_page = name
+        self.traces.look()
         self.news.shown(name)
 
     def go_to(self, page: str, kind: str, id: str) -> None:
@@ -257,7 +262,7 @@ class Window(QMainWindow):
     def fill_with_booth(self) -> None:
         """The booth takes the whole window below the header, or gives the room back."""
         fills = not self.stack.isHidden()
-        for each in (self.stack, self.trace, self.ways_out):
+        for each in (self.stack, self.traces, self.ways_out):
             each.setHidden(fills)
         self.booth.setFocus()
 
@@ -378,6 +383,7 @@ class Window(QMainWindow):
 
     def _put_down(self) -> None:
         self.player.pause()
+        self.traces.put_down()
         self.pads.close()
         self.kept.process.close()
         if "hand_off" in self.__dict__:

@@ -178,6 +178,9 @@ class Tour(Crowded, Worlds, Takes, Handing):
             hand.until(lambda: any(window.guess for clip in weave.offer.preview.puppet.clips
                                    for window in clip.windows if window.kind == "hit"),
                        "the guesses")
+            offered = weave.preview.player
+            hand.until(lambda: len(offered.records) > 100 and not offered.busy, "what it would do")
+            hand.wait(3)
             self.save("first-day")
             window.files.drop_edits()
 

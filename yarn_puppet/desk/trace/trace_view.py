@@ -50,6 +50,8 @@ class TraceView(DrawnView):
         self._lane_offset = 0.0
         self._dragging = False
         self._marking: int | None = None
+        self.caption = ""
+        """What the run is of, where it is not the puppet's own."""
         self.verdicts: Callable[[], Sequence[Verdict]] = tuple
         """How the promises of the take on show stand."""
         self._lanes: tuple[object, tuple[Lane, ...]] = (None, ())
@@ -71,6 +73,15 @@ class TraceView(DrawnView):
     def ticks_seen(self) -> float:
         """How many ticks fit."""
         return max(1.0, (self.width() - LABELS - RIGHT) / self.tick_width)
+
+    def fit(self) -> None:
+        """Show all of the run, as close up as there is room for."""
+        room = self.width() - LABELS - RIGHT
+        count = max(1, len(self.player.records))
+        self.zoom = max((number for number, width in enumerate(WIDTHS) if width * count <= room),
+                        default=0)
+        self.first = 0.0
+        self.update()
 
     def x_of(self, tick: float) -> float:
         """Where a tick begins."""
@@ -195,6 +206,9 @@ class TraceView(DrawnView):
             theme.draw_text(painter, 14, 18, "memory full: record a new take",
                             theme.font(12, strong=True),
                             theme.MADDER,
+                            LABELS - 16)
+        elif self.caption:
+            theme.draw_text(painter, 14, 18, self.caption, theme.font(12, italic=True), theme.QUIET,
                             LABELS - 16)
         elif records:
             held = f"{self.player.recording.weight / 2**20:.0f} of {MOST_BYTES >> 20} MB kept"

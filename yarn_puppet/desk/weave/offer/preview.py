@@ -27,7 +27,8 @@ class PreviewView(Aiming):
     def __init__(self, offer: Offer, art: Art) -> None:
         self.offer = offer
         player = Player(offer.preview.puppet, None, None)
-        self._player = player
+        self.player = player
+        """Runs what is offered, for the trace."""
         super().__init__(offer.preview, player, art, SnagList(offer.preview, player), None, None)
         self.keys = WeaveKeys(self)
         self.held: str | None = None
