@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 
 from msgspec.structs import replace
+from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
@@ -77,6 +78,22 @@ class Opponents(BoothCase):
             *world.dummies[:-1], replace(world.dummies[-1], cast=""))))
         self.settle()
         self.assertNotEqual(self.hand.picture(booth).toImage(), mine)
+
+    def test_its_art_is_shown_as_its_file_is_now(self) -> None:
+        self.put("Tamsin", "held_guard, kept down")
+        self.steps(20)
+        picture = self.hand.picture(self.window.booth).toImage()
+        opponent = self.records[-1].setup.world.opponents[0]
+        art = self.window.cast_art.of(opponent.file, opponent.puppet)
+        self.hand.until(lambda: not art.busy, "its pictures")
+        picture = self.hand.picture(self.window.booth).toImage()
+        for name in ("tamsin.png", "tamsin_world.png"):
+            with Image.open(self.home / name) as sheet:
+                red, green, blue, alpha = sheet.convert("RGBA").split()
+            Image.merge("RGBA", (blue, red, green, alpha)).save(self.home / "next.png")
+            (self.home / "next.png").rename(self.home / name)
+        self.hand.until(lambda: self.hand.picture(self.window.booth).toImage() != picture,
+                        "it in other colours")
 
     def test_a_mix_is_the_same_each_time_and_another_when_it_is_chosen_again(self) -> None:
         self.put("second", "any intent each second, by dice")

@@ -109,7 +109,7 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
     take = at_rate(Take(None, dummy.hands_rate, dummy.long, dummy.hands), setup.program.rate)
     own = _cast(setup, world.cast_of(dummy, setup.puppet))
     alone = own._replace(world=replace(world, dummies=(), start_x=dummy.x, start_y=dummy.y),
-                         tracks=NO_TRACKS, seed=1)
+                         tracks=NO_TRACKS)
     found = []
     for record in replay(alone, take):
         booth = record.after.booth

@@ -52,8 +52,8 @@ class BoothView(DrawnView):
     """An action was pressed here."""
 
     def __init__(
-        self, document: Document, player: Player, art: Art, folder: Path, settings: Settings,
-        booths: Booths, parent: QWidget | None = None,
+        self, document: Document, player: Player, art: Art, cast_art: CastArt, folder: Path,
+        settings: Settings, booths: Booths, parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.player, self.art, self.settings = document, player, art, settings
@@ -63,7 +63,7 @@ class BoothView(DrawnView):
         self.bare = False
         """Whether only the world is drawn, without what is there to be clicked or read."""
         self.dummies = Dummies(folder, art)
-        self.cast_art = CastArt(art, self.update)
+        self.cast_art, self._high = cast_art, (document.puppet, seen_height(document.puppet))
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Booth")
         self._focused_by_click = False
@@ -144,7 +144,15 @@ class BoothView(DrawnView):
         world = self.player.recording.setup.world
         return fitting_scale(self.height(), self.devicePixelRatioF(),
                              world.tile_size if world is not None else TILE,
-                             seen_height(self.document.puppet))
+                             self._seen_height)
+
+    @property
+    def _seen_height(self) -> float:
+        """How high the puppet is drawn: worked out once for each, and not with every picture."""
+        puppet = self.document.puppet
+        if self._high[0] is not puppet:
+            self._high = (puppet, seen_height(puppet))
+        return self._high[1]
 
     @property
     def _raised(self) -> float:
@@ -169,7 +177,7 @@ class BoothView(DrawnView):
         seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
         if body is not None:
             seen.moveCenter(QPointF(body.x, body.y - middle_over_feet(
-                world.tile_size if world is not None else TILE, seen_height(self.document.puppet))))
+                world.tile_size if world is not None else TILE, self._seen_height)))
             seen.moveTopLeft(on_whole_pixels(seen.topLeft(), scale * self.devicePixelRatioF()))
         if record is not None and booth is not None:
             seen.translate(shaken(booth.shake, record.report.tick, self.document.puppet.rate))
@@ -264,7 +272,7 @@ class BoothView(DrawnView):
             draw_effects(painter, self.art, puppet, booth, stands, tick, under)
             if under:
                 draw_figure(painter, self.art, shown, tint_of(record.report))
-        high, wide = seen_height(puppet), puppet.mover.width
+        high, wide = self._seen_height, puppet.mover.width
         return QRectF(booth.body.x - wide / 2, booth.body.y - high - 8, wide, high)
 
     def show_bare(self, on: bool) -> None:

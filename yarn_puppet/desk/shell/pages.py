@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ...demo import DEMO_FOLDER
 from ..booth.booth_view import BoothView
+from ..booth.opponents_drawing import CastArt
 from ..booth.sounds import Sounds
 from ..pads.pads import Pads
 from ..pictures.art import Art
@@ -36,6 +37,7 @@ class Desk(Protocol):
     document: Document
     player: Player
     art: Art
+    cast_art: CastArt
     settings: Settings
     sources: Sources
     sounds: Sounds
@@ -92,7 +94,8 @@ def _wiring(desk: Desk) -> QWidget:
 def _booth(desk: Desk) -> QWidget:
     from ..booth.painting.page import BoothPage
 
-    return BoothPage(desk.document, desk.booths, desk.kept, desk.player, desk.art, DEMO_FOLDER)
+    return BoothPage(desk.document, desk.booths, desk.kept, desk.player, desk.art, desk.cast_art,
+                     DEMO_FOLDER)
 
 
 def _takes(desk: Desk) -> QWidget:

@@ -17,6 +17,7 @@ from ...core.takes.promising.promises import Verdict
 from ...core.takes.run import Record
 from ...demo import DEMO_FOLDER
 from ..booth.booth_view import BoothView
+from ..booth.opponents_drawing import CastArt
 from ..booth.sounds import Sounds
 from ..booth.ways_out import WaysOut
 from ..clips.incoming.skin_art import SkinArt
@@ -84,8 +85,9 @@ class Window(QMainWindow):
         self.skin_menu = SkinMenu(self, self.document, self.skin_art)
         self.files = Files(self, self.document, self.booths, self.kept, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
-        self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings,
-                               self.booths)
+        self.cast_art = CastArt(self.art, self.update_pictures)
+        self.booth = BoothView(self.document, self.player, self.art, self.cast_art, DEMO_FOLDER,
+                               self.settings, self.booths)
         self.exporting = Exporting(self, self.booth, self.player, self.settings)
         self.ways_out = WaysOut(self.document, self.player)
         self.trace = TraceView(self.document, self.player)
@@ -133,7 +135,7 @@ class Window(QMainWindow):
         self.player.left.connect(self._future_left)
         self.snags.changed.connect(self._show_snags)
         self.sources.changed.connect(self.update_pictures)
-        self.booth_files.changed.connect(self.update_pictures)
+        self.booth_files.changed.connect(self._booth_files_changed)
         self.player.ran.connect(self._hear)
         self.player.state_changed.connect(self.commands.refresh)
         self.files.begun.connect(lambda: self.show_page("Weave"))
@@ -338,9 +340,13 @@ class Window(QMainWindow):
         if recording.setup.puppet is not puppet or recording.setup.world is not painted:
             self.player.edit(puppet, painted)
 
+    def _booth_files_changed(self) -> None:
+        """What the booth is made with is another: its pictures, or those of its opponents."""
+        self.cast_art.forget()
+        self.update_pictures()
+
     def update_pictures(self) -> None:
         """The art is another: draw what shows it again."""
-        self.booth.cast_art.forget()
         self.booth.feet.forget()
         self.booth.update()
         for page in self.pages.values():

@@ -26,6 +26,7 @@ from ...widgets import theme
 from ...widgets.panel import Panel, QuietLine, scrolling
 from ...widgets.parts import Part, Token, Word, many_field
 from ...widgets.sentence import Sentence
+from ..opponents_drawing import CastArt
 from .brushes import BRUSHES, FROM_ABOVE, tile_word, word_of
 from .editing import Painting
 from .keys import PaintKeys
@@ -53,12 +54,13 @@ class BoothPage(QWidget):
         kept: KeptTakes,
         player: Player,
         art: Art,
+        cast_art: CastArt,
         folder: Path,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.booths, self.player = document, booths, player
-        self.view = PaintView(document, booths, player, art, folder)
+        self.view = PaintView(document, booths, player, art, cast_art, folder)
         self.painting = Painting(document, booths, self.view, folder, lambda: kept.takes)
         self.view.brush_keys = PaintKeys(self.painting).lines
         self.painting.changed.connect(self.refresh)

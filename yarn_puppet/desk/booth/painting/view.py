@@ -46,8 +46,8 @@ class PaintView(DrawnView):
     hovered = pyqtSignal()
 
     def __init__(
-        self, document: Document, booths: Booths, player: Player, art: Art, folder: Path,
-        parent: QWidget | None = None,
+        self, document: Document, booths: Booths, player: Player, art: Art, cast_art: CastArt,
+        folder: Path, parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.booths, self.player, self.art = document, booths, player, art
@@ -55,7 +55,7 @@ class PaintView(DrawnView):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(140)
         self.dummies = Dummies(folder, art)
-        self.cast_art = CastArt(art, self.update)
+        self.cast_art = cast_art
         self.scale, self.corner, self.fits = 1.0, QPointF(), True
         self.held = False
         """Whether a button is down on it."""

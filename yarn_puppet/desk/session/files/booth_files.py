@@ -1,4 +1,5 @@
-"""Watches what the booth shown is made with: its pictures, and the files of its opponents."""
+"""Watches what the booth shown is made with: its pictures, and the files of its opponents and of
+their art."""
 
 from __future__ import annotations
 
@@ -22,6 +23,7 @@ class BoothFiles(QObject):
         super().__init__(booths)
         self.document, self.booths, self.art = document, booths, art
         self._paths: tuple[Path, ...] = ()
+        self._pictures: set[Path] = set()
         self._files = FileWatch(self)
         self._files.changed.connect(self._another)
         for signal in (document.puppet_changed, document.world_changed, document.replaced):
@@ -36,7 +38,12 @@ class BoothFiles(QObject):
     def look(self) -> None:
         """Watch what the booth on show names."""
         world = self.booths.world
-        names = [*pictures_of(world), *[dummy.cast for dummy in world.dummies if dummy.cast]]
+        names = [*pictures_of(world), *[dummy.cast for dummy in world.dummies if dummy.cast],
+                 *[sheet.path for each in world.opponents for sheet in each.puppet.sheets]]
+        # The puppet's own sheets are followed, and what they showed before is needed for that.
+        own = {sheet.path for sheet in self.document.puppet.sheets}
+        self._pictures = {self.document.folder / name for name in pictures_of(world)
+                          if name not in own}
         paths = tuple(dict.fromkeys(self.document.folder / name for name in names))
         if paths != self._paths:
             self._paths = paths
@@ -45,6 +52,6 @@ class BoothFiles(QObject):
     def _another(self, path: Path) -> None:
         if path.name.endswith(".json"):
             self.booths.look_again()
-        else:
+        elif path in self._pictures:
             self.art.forget(path)
         self.changed.emit()
