@@ -272,6 +272,29 @@ def combo() -> tuple[Puppet, list[Tick]]:
                     for number, (down, _, landed, stop) in enumerate(spans)]
 
 
+def anywhere() -> tuple[Puppet, list[Tick]]:
+    """A transition from anywhere in a layer: out of a band, out of a state in none, on another
+    layer none; what is deaf to it, and while-rules that all of the layer shares."""
+    groups = (Group("air", "Air", deaf_to=("down",)),
+              Group("seam", "Anywhere", group="air", start="rise", anywhere=True,
+                    rules=(Rule("move_speed", 0.5),)),
+              Group("second", "Second", anywhere=True, remembers=True))
+    layers = (Layer("body", "body", "rest"), Layer("arms", "arms", "held"))
+    states = [State("rest", "Rest", clip="c"), State("hurt", "Hurt", clip="c", group="second"),
+              State("rise", "Rise", clip="c", group="air"),
+              State("held", "Held", "arms", group="air", clip="c")]
+    ways = [Transition("hit", "seam", "hurt", "tap_attack", overrides=True),
+            Transition("down", "seam", "rest", "hold_down"),
+            Transition("up", "rest", "rise", "press_jump"),
+            Transition("again", "hurt", "seam", "done"),
+            Transition("other", "seam", "held", "press_jump")]
+    puppet = puppet_of([clip("c", (40, 40), "once")], states, ways, groups=groups,
+                       layers=layers)
+    spans = held((2, 4, "attack"), (12, 14, "jump"), (16, 40, "down"), (44, 46, "attack"),
+                 (50, 70, "down"), ticks=80)
+    return puppet, spans
+
+
 def eight() -> tuple[Puppet, list[Tick]]:
     """Eight facings, and a spread that holds on at its borders."""
     made = [clip(f"c{turn}", (40, 60)) for turn in (0, 45, 90, 180)]
@@ -290,7 +313,7 @@ def eight() -> tuple[Puppet, list[Tick]]:
 
 def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
     def make() -> tuple[Puppet, list[Tick]]:
-        shaker = Shaker(seed, waiting=False, asking=False)
+        shaker = Shaker(seed, waiting=False, asking=False, seams=False)
         puppet = shaker.puppet()
         return puppet, [
             (tuple(each for each in ("a", "b", "c") if shaker.chance(4)), {
@@ -309,7 +332,8 @@ CASES: dict[str, Callable[[], tuple[Puppet, list[Tick]]]] = {
     "values": values,
     "spread": spread, "pressed_together": pressed_together, "blends": blends,
     "while_rules": while_rules, "combo": combo,
-    "eight": eight, **{f"random_{seed}": _random(seed) for seed in (3, 14, 159, 2653)},
+    "eight": eight, "anywhere": anywhere,
+    **{f"random_{seed}": _random(seed) for seed in (3, 14, 159, 2653)},
 }
 
 

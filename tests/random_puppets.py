@@ -82,12 +82,16 @@ RULES = (
 
 
 class Shaker:
-    """Draws from a seed; `waiting` says whether some states wait for clips, and `asking` whether
-    some while-rules have conditions, which are drawn by dice of their own."""
+    """Draws from a seed; `waiting` says whether some states wait for clips, `asking` whether some
+    while-rules have conditions, and `seams` whether some groups are around all of their layer:
+    these two are drawn by dice of their own."""
 
-    def __init__(self, seed: int, waiting: bool = True, asking: bool = True) -> None:
+    def __init__(
+        self, seed: int, waiting: bool = True, asking: bool = True, seams: bool = True
+    ) -> None:
         self.random, self._conditions = Random(seed), Random(seed + 1)
-        self.waiting, self.asking = waiting, asking
+        self._seams = Random(seed + 2)
+        self.waiting, self.asking, self.seams = waiting, asking, seams
 
     def pick(self, options: Sequence[Option]) -> Option:
         """One of some options."""
@@ -120,7 +124,8 @@ class Shaker:
                 layer = self.pick([*homes, "gone"])
             made_groups.append(Group(id, id, layer, around, self.pick([None, *nodes]),
                                      self.chance(4), self.rules(),
-                                     deaf_to=self.deaf()))
+                                     deaf_to=self.deaf(),
+                                     anywhere=self.seams and self._seams.randrange(5) == 0))
         made_states = []
         for id in states:
             around = self.pick([None, *groups, *groups])

@@ -166,8 +166,11 @@ class SimpleEngine:
     def around(self, node: Any) -> list[Any]:
         found: list[Any] = []
         while True:
-            group = next((each for each in self.puppet.groups if each.id == node.group), None)
-            if group is None or group.layer != node.layer or group in found:
+            own = next((each for each in self.puppet.groups if each.id == node.group), None)
+            seam = next((each for each in self.puppet.groups
+                         if each.anywhere and each.layer == node.layer), None)
+            group = own if own is not None and own.layer == node.layer else seam
+            if node == seam or group is None or group in found:
                 return found
             found.append(group)
             node = group

@@ -123,7 +123,7 @@ def puppets(draw: some.DrawFn) -> Puppet:
         graph.Group(id, draw(NAMES), group=pick([None, *group_ids[:number]]),
                     start=pick([None, *state_ids]),
                     remembers=draw(some.booleans()), rules=draw(rules),
-                    thread=pick(list(graph_edits.THREADS)))
+                    thread=pick(list(graph_edits.THREADS)), anywhere=pick([False, False, True]))
         for number, id in enumerate(group_ids))
     nodes = [*state_ids, *group_ids]
     transitions = tuple(

@@ -126,6 +126,9 @@ class Group(Value, frozen=True):
 
     `start` is a state or group inside; a group that `remembers` enters the state it was last in.
     All in it do not listen to the transitions `deaf_to` of the groups around it.
+
+    The first of a layer that is `anywhere` is the layer's seam: it is around every node of the
+    layer that is in no other group, and in none itself.
     """
 
     id: Identifier
@@ -137,6 +140,7 @@ class Group(Value, frozen=True):
     rules: tuple[Rule, ...] = ()
     thread: Thread = "moss"
     deaf_to: tuple[Identifier, ...] = ()
+    anywhere: bool = False
 
 
 class Transition(Value, frozen=True):

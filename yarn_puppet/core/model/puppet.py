@@ -103,12 +103,24 @@ class Puppet(Value, frozen=True):
 
     def groups_around(self, node: State | Group) -> Iterator[Group]:
         """The groups that hold `node`, from the inside out."""
-        seen = set()
-        group = self.group(node.group)
-        while group is not None and group.id not in seen:
-            seen.add(group.id)
-            yield group
-            group = self.group(group.group)
+        anywhere, seen = self.anywhere(node.layer), set()
+        at: State | Group = node
+        while at is not anywhere:
+            around = self.group(at.group) or anywhere
+            if around is None or around.id in seen:
+                return
+            seen.add(around.id)
+            yield around
+            at = around
+
+    def anywhere(self, layer: str) -> Group | None:
+        """The group that is around all of a layer, or None."""
+        return next((each for each in self.groups if each.anywhere and each.layer == layer), None)
+
+    def held_by(self, group: str) -> tuple[State | Group, ...]:
+        """What is in a group and in none inside it: groups, then states."""
+        return tuple(node for node in self.nodes
+                     if next((each.id for each in self.groups_around(node)), None) == group)
 
     def states_inside(self, group: str) -> tuple[State, ...]:
         """Every state in a group, those of inner groups too."""

@@ -17,6 +17,7 @@ from msgspec.structs import replace
 from ..model.basics.ids import all_ids, free_name, new_id
 from ..model.basics.words import one_of, word_from
 from ..model.clips import Clip
+from ..model.edits.anywhere import spelt_out
 from ..model.events import Deed, Rule
 from ..model.graph import Group, State, Transition
 from ..model.puppet import Puppet
@@ -98,6 +99,10 @@ class _Pasting:
         self, puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer],
         onto: Mapping[str, str],
     ) -> None:
+        seams = sum(group.anywhere for group in parcel.groups)
+        if seams > 1 or (seams and any(node.layer == layer for node in puppet.nodes)):
+            # It would be around what is here as well.
+            parcel = spelt_out(parcel)
         self.puppet, self.parcel, self.layer, self.answers = puppet, parcel, layer, answers
         self.onto = onto
         self.taken = all_ids(puppet)

@@ -31,7 +31,8 @@ def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
     where both their ends do."""
     groups = {group.id for group in puppet.groups if group.id in nodes
               or any(each.id in nodes for each in puppet.groups_around(group))}
-    states = tuple(state for state in puppet.states if state.id in nodes or state.group in groups)
+    states = tuple(state for state in puppet.states if state.id in nodes
+                   or any(each.id in groups for each in puppet.groups_around(state)))
     inside = groups | {state.id for state in states}
     kept = tuple(transition for transition in puppet.transitions
                  if transition.source in inside and transition.target in inside)

@@ -83,7 +83,15 @@ def _of_nodes(puppet: Puppet) -> list[Snag]:
     layers = {layer.id for layer in puppet.layers}
     groups = {group.id: group for group in puppet.groups}
     transitions = {transition.id for transition in puppet.transitions}
+    names = {group.id: group.name for group in puppet.groups}
+    seams: dict[str, str] = {}
     found = []
+    for group in puppet.groups:
+        if group.anywhere and seams.setdefault(group.layer, group.id) != group.id:
+            found.append(Snag("warning", "group", group.id, group.name,
+                              "it is around all of its layer, and so is "
+                              f"{names[seams[group.layer]]}: only the first is",
+                              "remove one of the two, or let it be a band"))
     for node in puppet.nodes:
         kind = "group" if node.id in groups else "state"
         if node.layer not in layers:

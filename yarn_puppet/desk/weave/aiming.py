@@ -13,8 +13,8 @@ NAME_WIDTH = 16.0
 """The strip at the left of a band by which the band itself is dragged; the seam beside it pulls a
 transition."""
 Held = tuple[str, str]
-"""What the mouse holds: "state", "group" (its seam), "band" (its name), "pin", "end" or "start" of
-a thread, "fold", "transition", "page"; and an id."""
+"""What the mouse holds: "state", "group" (its seam), "band" (its name), "layer" (its seam, where it
+has none yet), "pin", "end" or "start" of a thread, "fold", "transition", "page"; and an id."""
 
 
 class Aiming(WeaveGround):
@@ -71,6 +71,8 @@ class Aiming(WeaveGround):
         band = self.layout_now.band_at(x, y)
         if band is None or band.group is None:
             return "page", ""
+        if band.around:
+            return "group", band.group
         if band.depth == 0 and (
             (band.folded and x < band.box.x + 22)
             or (x < band.box.x + NAME_WIDTH and y < band.box.y + 16 and not band.folded)
@@ -121,7 +123,7 @@ class Aiming(WeaveGround):
         if (
             not self._dragging
             or self._held is None
-            or self._held[0] not in ("state", "group", "end")
+            or self._held[0] not in ("state", "group", "end", "layer")
         ):
             return None
         band = self.layout_now.band_at(self.at.x(), self.at.y())
@@ -129,7 +131,8 @@ class Aiming(WeaveGround):
             return None
         return (
             band
-            if band.folded or self.at.x() < band.seam + (10 if band.depth == 0 else 6)
+            if band.folded or band.around
+            or self.at.x() < band.seam + (10 if band.depth == 0 else 6)
             else None
         )
 
@@ -143,10 +146,12 @@ class Aiming(WeaveGround):
             return None
         if self.drops.begins_band(self.at):
             return None
-        return self.layout_now.band_at(self.at.x(), self.at.y())
+        band = self.layout_now.band_at(self.at.x(), self.at.y())
+        # What lies on the seam of the whole layer is in no band.
+        return None if band is not None and band.around else band
 
     def _band_before(self, y: float) -> Band | None:
         """The band that a band dropped at a height would be put before."""
         outer = [band for band in self.layout_now.bands
-                 if band.depth == 0 and band.group is not None]
+                 if band.depth == 0 and band.group is not None and not band.around]
         return next((band for band in outer if y < band.box.y + band.box.height / 2), None)

@@ -9,6 +9,7 @@ from ...core.model.edits import graph as edits
 from ...core.model.graph import Spread
 from ...core.model.puppet import Puppet, find
 from .ground import WeaveGround
+from .placing.layout import Band
 
 
 class ClipDrops:
@@ -50,7 +51,7 @@ class ClipDrops:
         layout, puppet = self.view.layout_now, self.view.document.puppet
         card = layout.card_at(at.x(), at.y()) if not new else None
         found = puppet.clip(clip) or find(puppet.spreads, clip)
-        band = layout.band_at(at.x(), at.y()) if not new else None
+        band = self._band_at(at) if not new else None
         self.view.update()
         if found is None or not self.view.rect().contains(at.toPoint()):
             return False
@@ -64,6 +65,11 @@ class ClipDrops:
             self.add_state(found, None, 0, new_band=True)
         return True
 
+    def _band_at(self, at: QPointF) -> Band | None:
+        """The band at a point; the seam of the whole layer holds no cards."""
+        band = self.view.layout_now.band_at(at.x(), at.y())
+        return None if band is not None and band.around else band
+
     def _several(self, clips: list[str], at: QPointF) -> bool:
         """Several at once: a state each, in one edit, all of them selected."""
         layout, new = self.view.layout_now, self.begins_band(at)
@@ -71,7 +77,7 @@ class ClipDrops:
         self.view.update()
         if not self.view.rect().contains(at.toPoint()):
             return False
-        band = layout.band_at(at.x(), at.y()) if not new else None
+        band = self._band_at(at) if not new else None
         place = layout.place_at(band, at.x(), at.y()) if band is not None else 0
         group = band.group if band is not None else None
         puppet, made = self.view.document.puppet, list[str]()

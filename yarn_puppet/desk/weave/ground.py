@@ -8,6 +8,7 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.edits import graph as edits
+from ...core.model.edits.anywhere import from_anywhere
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.run.player import Player
@@ -113,7 +114,8 @@ class WeaveGround(DrawnView):
         if self._ordered is None or self._ordered[0] != key:
             order = (tuple([(state.id, state.layer, state.group, state.place)
                             for state in puppet.states]),
-                     tuple([(group.id, group.layer, group.group) for group in puppet.groups]))
+                     tuple([(group.id, group.layer, group.group, group.anywhere)
+                            for group in puppet.groups]))
             same = self._ordered is not None and self._ordered[1].it == order
             self._ordered = (key, self._ordered[1] if same and self._ordered else _Same(order))
         return self._ordered[1]
@@ -121,6 +123,12 @@ class WeaveGround(DrawnView):
     def show_card(self, state: str) -> None:
         """Ask for a card to be scrolled to."""
         self.wanted.emit(state)
+
+    def add_from_anywhere(self, layer: str, target: str) -> None:
+        """A transition from anywhere in a layer, always open yet."""
+        puppet, id = from_anywhere(self.document.puppet, layer, target)
+        self.document.edit("add transition from anywhere", puppet)
+        self.document.select("transition", id)
 
     def add_transition(self, source: str, target: str) -> None:
         """A transition that is always open yet; its sentence asks for its condition."""

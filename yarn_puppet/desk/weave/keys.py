@@ -89,15 +89,19 @@ class WeaveKeys:
             self.view.document.select("transition", ids[place])
 
     def begin_link(self) -> None:
-        """The selected state is where a transition begins."""
-        if self.selection[0] in ("state", "group"):
+        """The selected state, band or layer is where a transition begins."""
+        if self.selection[0] in ("state", "group", "layer"):
             self.view.linking = self.selection[1]
             self.view.update()
 
     def end_link(self) -> None:
         """The selected state is where it leads."""
         source, self.view.linking = self.view.linking, None
-        if source is not None and self.selection[0] in ("state", "group"):
+        if source is None or self.selection[0] not in ("state", "group"):
+            return
+        if self.view.document.puppet.node(source) is None:
+            self.view.add_from_anywhere(source, self.selection[1])
+        else:
             self.view.add_transition(source, self.selection[1])
 
     def let_go(self) -> None:

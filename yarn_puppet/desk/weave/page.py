@@ -90,6 +90,8 @@ class WeavePage(QWidget):
         self.shelf.entered.connect(self._entered)
         self.strip.node_found.connect(self.go_to)
         self.strip.layer_chosen.connect(lambda id: document.select("layer", id))
+        self.strip.layer_pulled.connect(self._pulled)
+        self.strip.layer_let_go.connect(self._let_go)
         self.crossings.chosen.connect(self.go_to)
         self.frame_data.chosen.connect(lambda id: self.go_to("state", id))
         self.view.wanted.connect(self.see_card)
@@ -196,6 +198,17 @@ class WeavePage(QWidget):
             self.preview.over(clip, QPointF(self.preview.mapFromGlobal(at)))
         else:
             self.view.drops.over(clip, self._from_global(at))
+
+    def _pulled(self, layer: str, start: QPoint, at: QPoint) -> None:
+        # The thread hangs on the upper edge of what is seen, under the pill.
+        edge = self.view.visibleRegion().boundingRect().top()
+        self.view.pull_from(layer, QPointF(self._from_global(start).x(), edge),
+                            self._from_global(at))
+
+    def _let_go(self, at: QPoint) -> None:
+        seen = sure(self.scroller.viewport())
+        self.view.let_go_of_pull(self._from_global(at),
+                                 seen.rect().contains(seen.mapFromGlobal(at)))
 
     def _dropped(self, clip: str, at: QPoint) -> None:
         if self.offer.open:

@@ -6,8 +6,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from ...core.model.edits import layers as edits
@@ -19,6 +19,7 @@ from ..widgets.buttons import PillButton
 from ..widgets.painting import painting
 from ..widgets.parts import Field, Suggestion
 from ..widgets.popup import TokenPopup
+from ..widgets.view import distance
 from .finding import found
 from .showing import GROWN, KINDS, Showing
 
@@ -27,7 +28,12 @@ STATE_ROOM = 48
 
 
 class LayerPill(QAbstractButton):
-    """A layer: its name, its active state, and how much of it is shown."""
+    """A layer: its name, its active state, and how much of it is shown. A drag out of it pulls a
+    transition from anywhere in the layer."""
+
+    pulled = pyqtSignal(QPoint)
+    """It is dragged, over this point of the screen."""
+    let_go = pyqtSignal(QPoint)
 
     def __init__(
         self, layer: Layer, showing: Showing, player: Player, parent: QWidget | None = None
@@ -38,8 +44,36 @@ class LayerPill(QAbstractButton):
         self.setAccessibleName(f"layer {layer.name}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setToolTip("Show this layer")
+        self.setToolTip("Show this layer. Drag from here onto a card: a transition from anywhere")
         self.clicked.connect(lambda: showing.show_layer(layer.id))
+        self._pressed_at: QPointF | None = None
+        self._pulling = False
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        self._pressed_at, self._pulling = event.position(), False
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        if self._pressed_at is None or (
+                not self._pulling and distance(event, self._pressed_at) <= 6):
+            super().mouseMoveEvent(event)
+            return
+        if not self._pulling:
+            self._pulling = True
+            self.showing.show_layer(self.layer.id)
+            self.showing.show_kind("cards")
+        self.pulled.emit(event.globalPosition().toPoint())
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        pulling, self._pressed_at, self._pulling = self._pulling, None, False
+        if pulling:
+            self.setDown(False)
+            self.let_go.emit(event.globalPosition().toPoint())
+        else:
+            super().mouseReleaseEvent(event)
 
     @property
     def now(self) -> tuple[str, float]:
@@ -98,6 +132,9 @@ class WeaveStrip(QWidget):
     """Lays the pills out: layers at the left, what is shown at the right."""
 
     layer_chosen = pyqtSignal(str)
+    layer_pulled = pyqtSignal(str, QPoint, QPoint)
+    """The id of a layer whose pill is dragged, and on the screen from where and over what."""
+    layer_let_go = pyqtSignal(QPoint)
     node_found = pyqtSignal(str, str)
 
     def __init__(
@@ -165,6 +202,8 @@ class WeaveStrip(QWidget):
             for pill in self.layers:
                 pill.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
                 pill.clicked.connect(lambda _=False, id=pill.layer.id: self.layer_chosen.emit(id))
+                pill.pulled.connect(partial(self._pulled, pill))
+                pill.let_go.connect(self.layer_let_go.emit)
             self._fill()
         for kind, choice in self.kinds.items():
             choice.setChecked(kind == self.showing.kind)
@@ -180,6 +219,10 @@ class WeaveStrip(QWidget):
     def _live(self) -> None:
         for pill in self.layers:
             pill.update()
+
+    def _pulled(self, pill: LayerPill, at: QPoint) -> None:
+        start = pill.mapToGlobal(pill.rect().center())
+        self.layer_pulled.emit(pill.layer.id, start, at)
 
     def _grow_on(self) -> None:
         self.showing.grow(GROWN[(GROWN.index(self.showing.grown) + 1) % len(GROWN)])

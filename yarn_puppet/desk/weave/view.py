@@ -28,9 +28,9 @@ from .things import things_of
 
 
 class WeaveView(Aiming):
-    """Drag from card to card, or from a seam, for a transition; to an empty place to move the card;
-    a thread's end to lead it elsewhere; a band's name to order bands; from an empty place around
-    cards to select them."""
+    """Drag from card to card, or from a seam or a layer's pill, for a transition; to an empty place
+    to move the card; a thread's end to lead it elsewhere; a band's name to order bands; from an
+    empty place around cards to select them."""
 
     def __init__(
         self,
@@ -113,7 +113,10 @@ class WeaveView(Aiming):
             y = before.box.y - 3 if before else layout.spare.y - 2
             painter.setPen(theme.pen(theme.WOAD, 3))
             painter.drawLine(QPointF(8, y), QPointF(self.width() - 8, y))
-        elif kind in ("pin", "group", "end", "start") or self._target_card() or self._target_band():
+        elif (
+            kind in ("pin", "group", "end", "start", "layer")
+            or self._target_card() or self._target_band()
+        ):
             threads.draw_pull(painter, self._pull_from(layout), self.at)
         elif over is not None:
             moving = self._held[1] if self._held else None
@@ -137,6 +140,19 @@ class WeaveView(Aiming):
         return QPointF(card.box.middle, card.box.y + card.box.height / 2)
 
     # Hands ----------------------------------------------------------------------------------------
+
+    def pull_from(self, layer: str, start: QPointF, at: QPointF) -> None:
+        """A transition from anywhere in a layer is pulled out of its pill, over a point."""
+        self._held, self._press, self._dragging, self.at = ("layer", layer), start, True, at
+        self.update()
+
+    def let_go_of_pull(self, at: QPointF, seen: bool) -> None:
+        """It is let go at a point, if that is `seen`."""
+        self.at, held = at, self._held
+        if held is not None and held[0] == "layer" and seen:
+            self._drop(held)
+        self._press, self._held, self._dragging = None, None, False
+        self.update()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -223,6 +239,8 @@ class WeaveView(Aiming):
             self.document.edit("lead from elsewhere",
                                lambda now: edits.transition_changed(now, id, source=card.state))
             self.document.select("transition", id)
+        elif aimed is not None and kind == "layer":
+            self.add_from_anywhere(id, aimed)
         elif aimed is not None and kind in ("state", "group"):
             self.add_transition(id, aimed)
         elif band is not None and kind == "state":

@@ -15,7 +15,8 @@ if TYPE_CHECKING:
 class Nodes:
     """Looks each node up once. A node is a state's place, or ~ of a group's place; see `NOWHERE`.
 
-    A group around a node counts only if it exists and is on the node's layer. `layers` gives the
+    A group around a node counts only if it exists and is on the node's layer; where none does, that
+    is around it which is around all of the layer. `layers` gives the
     layer's place of each node by id, -1 where it does not exist.
     """
 
@@ -29,9 +30,15 @@ class Nodes:
         self.names |= {state.id: state.name for state in puppet.states}
         self.group_layers = [self.layer_places.get(group.layer, -1) for group in puppet.groups]
         self.state_layers = [self.layer_places.get(state.layer, -1) for state in puppet.states]
+        self.anywhere: dict[int, int] = {}
+        """By layer the place of the group that is around all of it."""
+        for place, seam in enumerate(puppet.groups):
+            if seam.anywhere:
+                self.anywhere.setdefault(self.group_layers[place], place)
         self.parents = [
-            self._parent(group.group, layer)
-            for group, layer in zip(puppet.groups, self.group_layers, strict=True)
+            -1 if self.anywhere.get(layer) == index else self._parent(group.group, layer)
+            for index, (group, layer) in enumerate(
+                zip(puppet.groups, self.group_layers, strict=True))
         ]
         self.around_group = [self._around(place) for place in range(len(puppet.groups))]
         whole = {
@@ -92,7 +99,9 @@ class Nodes:
     def _parent(self, id: str | None, layer: int) -> int:
         """The place of the group around, -1 for none that counts."""
         place = ~self.refs.get(id, 0) if id is not None else -1
-        return place if place >= 0 and self.group_layers[place] == layer else -1
+        if place >= 0 and self.group_layers[place] == layer:
+            return place
+        return self.anywhere.get(layer, -1)
 
     def _around(self, place: int) -> tuple[int, ...]:
         found: list[int] = []

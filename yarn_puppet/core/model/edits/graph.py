@@ -83,6 +83,8 @@ def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Pup
     around = puppet.group(group)
     if moving is None:
         return puppet
+    if around is not None and around is puppet.anywhere(around.layer):
+        around = group = None
     layer = around.layer if around is not None else moving.layer
     others = sorted(
         (state for state in puppet.states
@@ -101,9 +103,12 @@ def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Pup
 
 
 def _band_of(puppet: Puppet, state: State) -> str | None:
-    """The band in which a state is drawn: none where its group is gone, or of another layer."""
+    """The band in which a state is drawn: none where its group is gone, of another
+    layer, or around all of its own."""
     group = puppet.group(state.group)
-    return group.id if group is not None and group.layer == state.layer else None
+    if group is None or group.layer != state.layer or group is puppet.anywhere(group.layer):
+        return None
+    return group.id
 
 
 def group_ordered(puppet: Puppet, id: str, before: str | None) -> Puppet:
@@ -162,9 +167,13 @@ def starts_fixed(puppet: Puppet) -> Puppet:
     a layer too."""
     layers = {node.id: node.layer for node in puppet.nodes}
     parents = {node.id: node.group for node in puppet.nodes}
+    seams = {group.id: group.layer for group in puppet.groups
+             if group is puppet.anywhere(group.layer)}
     groups = tuple(
         group if group.start is None
-        or group.id in _around(parents, group.start) else replace(group, start=None)
+        or group.id in _around(parents, group.start)
+        or (group.id in seams and layers.get(group.start) == group.layer)
+        else replace(group, start=None)
         for group in puppet.groups
     )
     first = {state.layer: state.id for state in reversed(puppet.states)}
@@ -217,7 +226,7 @@ def group_removed(puppet: Puppet, id: str) -> Puppet:
     group = puppet.group(id)
     if group is None:
         return puppet
-    held = tuple(node.id for node in puppet.nodes if node.group == id)
+    held = tuple(node.id for node in puppet.held_by(id))
     start = group.start if group.start is not None else next(iter(held), None)
     puppet = _ways_removed(_let_in(removed(puppet, "groups", id), id, held), id)
     return starts_fixed(replace(
@@ -236,8 +245,10 @@ def group_removed(puppet: Puppet, id: str) -> Puppet:
 
 def group_nested(puppet: Puppet, id: str, inside: str | None) -> Puppet:
     """With a group put inside another, or outermost; unchanged where that would put it inside
-    itself."""
-    target = puppet.group(inside)
+    itself, and for what is around all of its layer."""
+    target, moving = puppet.group(inside), puppet.group(id)
+    if moving is not None and moving.anywhere:
+        return puppet
     if target is not None and id in (
         target.id,
         *(each.id for each in puppet.groups_around(target)),

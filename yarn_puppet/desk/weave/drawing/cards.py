@@ -12,7 +12,7 @@ from ....core.model.clips import Clip
 from ....core.model.graph import Group, State
 from ...pictures.art import Art, draw_fitted
 from ...widgets import theme
-from ..placing.ends import seam_of
+from ..placing.ends import around_line, seam_of
 from ..placing.layout import Band, Card
 from ..placing.sizes import CHIPS, DOTS, Size
 
@@ -47,6 +47,9 @@ def draw_band(
     painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), 8, 8)
     if group is None:
         return
+    if band.around:
+        _draw_around(painter, band, group, color)
+        return
     if band.folded:
         of = theme.font(13, bold=True)
         theme.draw_text(painter, rect.x() + 8, rect.center().y() + 4.5, "▸", of, color)
@@ -71,6 +74,15 @@ def draw_band(
     painter.restore()
 
 
+def _draw_around(painter: QPainter, band: Band, group: Group, color: QColor) -> None:
+    """The seam of a whole layer: its name, and stitches across the page."""
+    rect, y = QRectF(*band.box), around_line(band)
+    theme.draw_text(painter, rect.x() + 8, y + 4.5, group.name, theme.font(12.5, bold=True), color,
+                    band.seam - rect.x() - 20)
+    painter.setPen(theme.pen(color, 1.8, (3.2, 2)))
+    painter.drawLine(QPointF(band.seam - 6, y), QPointF(rect.right() - 8, y))
+
+
 def name_area(band: Band, group: Group | None) -> QRectF | None:
     """Where the name of a band is read; None for one without."""
     if group is None:
@@ -80,6 +92,8 @@ def name_area(band: Band, group: Group | None) -> QRectF | None:
         wide = min(rect.width() - 8, theme.text_width(group.name, theme.font(11, strong=True)))
         return QRectF(rect.right() - wide - 5, rect.bottom() - 6, wide, 12)
     wide = theme.text_width(group.name, theme.font(12.5, bold=True))
+    if band.around:
+        return QRectF(rect.x() + 8, rect.y(), band.seam - rect.x() - 14, rect.height())
     if band.folded:
         return QRectF(rect.x() + 8, rect.y(), wide + 100, rect.height())
     if seam_of(band) - rect.x() > 40:

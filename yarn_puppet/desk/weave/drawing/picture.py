@@ -167,6 +167,8 @@ class WeavePicture(Highlight):
             threads.draw_thread(painter, thread, theme.tint(theme.FAINT, 0.75), 1.1, True)
         # What a thread waits for should not lie over the cards that it joins.
         near = {each for thread in focus.threads for each in (thread.source, thread.target)}
+        # The cards that play are drawn over the labels.
+        near |= self.active_states()
         boxes = [QRectF(*layout.cards[id].box) for id in near if id in layout.cards]
         names = [area for band in layout.bands
                  if (area := cards.name_area(band,

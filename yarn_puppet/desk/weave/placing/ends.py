@@ -73,6 +73,12 @@ class Ends:
         if card is not None:
             places = [(x, card.box.bottom) for x in _spread(card.box, len(transitions))]
             tail = (0.0, self.layout.size.tail)
+        elif band is not None and band.around:
+            room = max(20.0, band.box.right - band.seam - 20)
+            step = min(TAIL_PITCH, room / max(1, len(transitions)))
+            places = [(band.seam + step * number, around_line(band))
+                      for number in range(len(transitions))]
+            tail = (0.0, 6.0)
         elif band is not None:
             x = seam_of(band)
             top, room = band.box.y + 8, max(10.0, band.box.height - 18)
@@ -100,6 +106,11 @@ def _spread(box: Box, count: int) -> list[float]:
 def seam_of(band: Band) -> float:
     """The x of a band's seam, or of a frame's left edge."""
     return band.seam
+
+
+def around_line(band: Band) -> float:
+    """The y of the seam of a whole layer, which runs across."""
+    return band.box.y + band.box.height / 2
 
 
 def top_port(card: Card) -> Place:

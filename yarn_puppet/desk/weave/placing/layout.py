@@ -25,6 +25,10 @@ RIGHT = 10.0
 BAND_GAP = 6.0
 FOLDED = 26.0
 """The height of a band that is folded."""
+SEAM = 24.0
+"""The height of the seam of a whole layer."""
+SEAM_LEAD = 116.0
+"""Where the first thread of a layer's seam begins: its name is before it."""
 LEAST_WIDTH = 320.0
 
 
@@ -81,6 +85,8 @@ class Band(NamedTuple):
     folded: bool
     seam: float
     """The x of its seam, or of a frame's left edge."""
+    around: bool = False
+    """Whether it is the seam of the whole layer, which lies above all bands and has no cards."""
 
 
 class Card(NamedTuple):
@@ -210,6 +216,8 @@ class _Sorted:
         self.states: dict[str | None, list[State]] = {}
         self.groups: dict[str | None, list[Group]] = {}
         self.flows: dict[tuple[str | None, float, Size], list[tuple[Flowed, ...]]] = {}
+        seam = puppet.anywhere(layer)
+        self.seam = groups.pop(seam.id).id if seam is not None else None
         for state in puppet.states:
             if state.layer == layer:
                 self.states.setdefault(state.group if state.group in groups else None, []).append(
@@ -264,6 +272,10 @@ class _Page:
         """Bands from the top down, two small ones beside each other where that saves room; None
         where it gets higher."""
         y = 0.0
+        if self.nodes.seam is not None:
+            self.bands.append(Band(self.nodes.seam, Box(0.0, y, self.width, SEAM), 0, 0, 0, False,
+                                   SEAM_LEAD, around=True))
+            y += SEAM + BAND_GAP
         groups: list[str | None] = [group.id for group in self.nodes.groups.get(None, ())]
         if self.nodes.states.get(None):
             groups.append(None)

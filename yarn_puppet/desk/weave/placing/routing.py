@@ -101,8 +101,9 @@ class _Router:
         if card is not None:
             start = tail.start[0]
             begins = card.row + 1
+        elif (band := self.layout.by_group[tail.source]).around:
+            start, begins = tail.start[0], 0
         else:
-            band = self.layout.by_group[tail.source]
             start = self._slot(self._rows_of(band), _gutter(band, tail.start[0]), tail)
             head = (tail.start, (start, tail.start[1]))
             below = isinstance(target, Card) and target.row >= band.first
@@ -111,6 +112,9 @@ class _Router:
             ends, (x, y) = (target.row, top_port(target)) if target.row >= begins else (
                 target.row + 1, bottom_port(target))
             last: tuple[Place, ...] = ((x, y),)
+        elif target.around:
+            x, ends = target.box.right - 12.0, 0
+            last = ((x, target.box.bottom),)
         else:
             seam = seam_of(target)
             y = target.box.y + (target.box.height / 2

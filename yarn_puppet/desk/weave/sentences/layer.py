@@ -13,6 +13,7 @@ from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
 from ..transfer import copy_layer
 from .conditions import term_suggestions, wrong
+from .ready_made import from_anywhere_token
 from .tokens import remove_token
 
 
@@ -58,6 +59,7 @@ def layer_sentence(document: Document, layer: Layer) -> list[Part]:
                   field=choice_field(layer.pinned_to or "", anchors,
                                      lambda id: change("pin layer", pinned_to=id or None))),
         ]
+    parts.append(from_anywhere_token(document, layer))
     if len(puppet.layers) > 1:
         for by, word in ((1, "higher"), (-1, "lower")):
             if 0 <= place + by < len(puppet.layers):

@@ -6,9 +6,10 @@ from collections.abc import Callable, Sequence
 
 from ....core.model.edits import pieces
 from ....core.model.edits import ready_made as edits
-from ....core.model.graph import Group
+from ....core.model.edits.anywhere import anywhere_added, from_anywhere
+from ....core.model.graph import Group, Layer
 from ....core.model.kinds.gestures import GESTURES
-from ....core.model.puppet import Puppet
+from ....core.model.puppet import Puppet, find
 from ....core.rules.needs import words_of
 from ....core.rules.scope import BUILT_IN
 from ....core.rules.translate import to_ids
@@ -18,6 +19,9 @@ from ...widgets.parts import Field, Part, Token, choice_field, many_field
 from ..offer.keeping import keep_as_pattern
 from ..transfer import copy_selected, duplicate_selected, nodes_selected
 from .conditions import comparisons, opposite, term_suggestions, wrong
+
+ANYWHERE = " anywhere"
+"""In place of the id of a source: the seam of the layer, which has none yet."""
 
 
 def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
@@ -48,6 +52,8 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
         if state is not None:
             sources = [(group.name, group.id)
                        for group in puppet.groups if group.layer == state.layer]
+            if puppet.anywhere(state.layer) is None:
+                sources.append((f"anywhere in {_layer_name(puppet, state.layer)}", ANYWHERE))
             sources += [other for other in others if other not in sources]
             parts.append(Token(
                 "on a press…", theme.QUIET, quiet=True, name="on a press",
@@ -57,7 +63,7 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
         held = [(intent.name, intent.id)
                 for intent in puppet.intents if GESTURES[intent.gesture].is_level]
         bands = [group for group in puppet.groups
-                 if state is not None and group.layer == state.layer]
+                 if state is not None and group.layer == state.layer and not group.anywhere]
         options = [(f"{name}, from {band.name}", f"{id} {band.id}") for name, id in held
                    for band in bands]
         if options:
@@ -105,6 +111,28 @@ def _pieces(document: Document, states: Sequence[str]) -> list[Part]:
 def _jump(document: Document, states: Sequence[str], picked: str) -> None:
     when, _, source = picked.partition(" ")
     _do(document, "a jump", lambda now: pieces.jump(now, states, source, when))
+
+
+def from_anywhere_token(document: Document, layer: Layer) -> Token:
+    """A transition from anywhere in a layer."""
+    puppet = document.puppet
+    nodes = [(node.name, node.id) for node in puppet.states_and_groups if node.layer == layer.id]
+
+    def made(picked: str) -> None:
+        target, _, word = picked.partition(" ")
+        when = to_ids(word, document.puppet)
+        puppet, id = from_anywhere(document.puppet, layer.id, target, when)
+        document.edit("add transition from anywhere", puppet)
+        document.select("transition", id)
+
+    return Token("from anywhere to…", theme.QUIET, quiet=True, name="from anywhere",
+                 tip="One transition of the whole layer, whatever is active in it",
+                 field=many_field(lambda: _ways(puppet, nodes), made, "where to, on what"))
+
+
+def _layer_name(puppet: Puppet, id: str) -> str:
+    layer = find(puppet.layers, id)
+    return layer.name if layer is not None else id
 
 
 def _copying(document: Document) -> Token:
@@ -177,7 +205,15 @@ def _from_where(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str,
 
 def _performed(document: Document, state: str, picked: str) -> None:
     when, _, source = picked.partition(" ")
-    document.edit("on a press", lambda now: edits.performed(now, state, source, when))
+
+    def made(now: Puppet) -> Puppet:
+        found = now.state(state)
+        if source != ANYWHERE or found is None:
+            return edits.performed(now, state, source, when)
+        now, seam = anywhere_added(now, found.layer)
+        return edits.performed(now, state, seam, when)
+
+    document.edit("on a press", made)
 
 
 def _there_and_back(document: Document, source: str, picked: str) -> None:

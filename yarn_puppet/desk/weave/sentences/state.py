@@ -38,8 +38,8 @@ def state_sentence(document: Document, state: State) -> list[Part]:
     clips = [("nothing, it passes on", ""),
              *((f"{spread.name} (spread)", spread.id) for spread in puppet.spreads),
              *((clip.name, clip.id) for clip in puppet.clips)]
-    bands = [(group.name, group.id) for group in puppet.groups if group.layer == state.layer] + [
-        ("no band", "")]
+    bands = [(group.name, group.id) for group in puppet.groups
+             if group.layer == state.layer and not group.anywhere] + [("no band", "")]
     layer = next((each for each in puppet.layers if each.id == state.layer), None)
     is_start = layer is not None and layer.start == state.id
 
@@ -47,7 +47,7 @@ def state_sentence(document: Document, state: State) -> list[Part]:
         document.edit(name, lambda now: edits.state_changed(now, state.id, **values))
 
     plays = state.spread or state.clip or ""
-    around = list(puppet.groups_around(state))
+    around = [group for group in puppet.groups_around(state) if not group.anywhere]
     parts: list[Part] = [
         Token(state.name, theme.INK,
               name_field(state.name, lambda text: change("rename state", name=text)),

@@ -65,7 +65,8 @@ class Ways:
         if before is None or before.puppet is not puppet or before.layer != layer:
             # All that says where they stand: most edits leave it as it was.
             order = ([(state.id, state.layer, state.group, state.place) for state in puppet.states],
-                     [(group.id, group.layer, group.group) for group in puppet.groups])
+                     [(group.id, group.layer, group.group, group.anywhere)
+                      for group in puppet.groups])
             # In the order of the page: band by band, a group inside one together.
             states = (
                 before.states
