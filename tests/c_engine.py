@@ -82,6 +82,7 @@ void @_run(FILE *from) {
         for (at = 0; at < out.moment_count; at++) {
             whole(out.moments[at].layer); whole(out.moments[at].clip); whole(out.moments[at].frame);
             whole(out.moments[at].visit); whole(out.moments[at].moment);
+            whole(out.moments[at].sound); real(out.moments[at].volume); real(out.moments[at].pitch);
         }
         whole(out.window_count);
         for (at = 0; at < out.window_count; at++) {

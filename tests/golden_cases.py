@@ -24,7 +24,7 @@ from yarn_puppet.core.engine.plain.tick import tick
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.formats.writing import plain
 from yarn_puppet.core.model.clips import Anchor
-from yarn_puppet.core.model.events import Deed, Moment, Rule, Window
+from yarn_puppet.core.model.events import Deed, Heard, Moment, Rule, Sound, Window
 from yarn_puppet.core.model.graph import (
     BODY,
     Blend,
@@ -295,6 +295,28 @@ def anywhere() -> tuple[Puppet, list[Tick]]:
     return puppet, spans
 
 
+def sounds() -> tuple[Puppet, list[Tick]]:
+    """Sounds at random: of several by weight, never the same twice or the same again, one that is
+    silent, there and back, on a hit in a stopped tick; louder and higher by chance."""
+    steps = Moment("step", 20, "sound", "step", file="a.wav", heard=Heard(
+        1.0, (Sound("b.wav", 2.0), Sound("", 0.5)), volume=0.8, volume_spread=0.2, pitch=1.1,
+        pitch_spread=0.25))
+    again = Moment("again", 60, "sound", "again", file="c.wav", heard=Heard(
+        0.0, (Sound("d.wav"), Sound("e.wav", 3.0)), True))
+    knock = Moment("knock", 30, "sound", "knock", file="f.wav", only_on_hit=True, heard=Heard(
+        others=(Sound("g.wav"),), pitch_spread=0.5))
+    loud = Moment("loud", 70, "sound", "loud", file="h.wav", heard=Heard(volume=2.0))
+    plain = Moment("plain", 70, "sound", "plain", file="h.wav")
+    clips = [clip("a", (40, 40), "back and forth", [steps, loud]),
+             clip("b", (50, 50), "loop", [again, knock, plain, steps])]
+    puppet = puppet_of(clips, [State("a", "A", clip="a"), State("b", "B", clip="b")],
+                       [Transition("ab", "a", "b", "elapsed > 0.6"),
+                        Transition("ba", "b", "a", "elapsed > 0.6")])
+    news = {number: [(0, visit, number % 7)] for visit, numbers in (
+        (1, range(40, 75)), (3, range(110, 145))) for number in numbers}
+    return puppet, held(ticks=180, news=news, stops={43, 44, 120})
+
+
 def eight() -> tuple[Puppet, list[Tick]]:
     """Eight facings, and a spread that holds on at its borders."""
     made = [clip(f"c{turn}", (40, 60)) for turn in (0, 45, 90, 180)]
@@ -313,7 +335,7 @@ def eight() -> tuple[Puppet, list[Tick]]:
 
 def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
     def make() -> tuple[Puppet, list[Tick]]:
-        shaker = Shaker(seed, waiting=False, asking=False, seams=False)
+        shaker = Shaker(seed, waiting=False, asking=False, seams=False, sounding=False)
         puppet = shaker.puppet()
         return puppet, [
             (tuple(each for each in ("a", "b", "c") if shaker.chance(4)), {
@@ -332,7 +354,7 @@ CASES: dict[str, Callable[[], tuple[Puppet, list[Tick]]]] = {
     "values": values,
     "spread": spread, "pressed_together": pressed_together, "blends": blends,
     "while_rules": while_rules, "combo": combo,
-    "eight": eight, "anywhere": anywhere,
+    "eight": eight, "anywhere": anywhere, "sounds": sounds,
     **{f"random_{seed}": _random(seed) for seed in (3, 14, 159, 2653)},
 }
 

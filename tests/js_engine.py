@@ -45,7 +45,8 @@ for (const [number, ticks] of cases.entries()) {
     found.push(whole(out.facing), ...out.senses.map(bits), ...out.memos.map(bits), ...out.thresholds.map(truth),
       ...out.armed.map(truth), whole(out.used.length), ...out.used.map(whole), whole(out.moments.length));
     for (const each of out.moments) {
-      found.push(whole(each.layer), whole(each.clip), whole(each.frame), whole(each.visit), whole(each.moment));
+      found.push(whole(each.layer), whole(each.clip), whole(each.frame), whole(each.visit), whole(each.moment),
+        whole(each.sound), bits(each.volume), bits(each.pitch));
     }
     found.push(whole(out.windows.length));
     for (const each of out.windows) {

@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from msgspec.structs import replace
 
 from yarn_puppet.core.model.clips import Anchor, Cell, Clip, Frame
-from yarn_puppet.core.model.events import Deed, Moment, Rule, Window
+from yarn_puppet.core.model.events import Deed, Heard, Moment, Rule, Sound, Window
 from yarn_puppet.core.model.graph import (
     Blend,
     Group,
@@ -83,15 +83,17 @@ RULES = (
 
 class Shaker:
     """Draws from a seed; `waiting` says whether some states wait for clips, `asking` whether some
-    while-rules have conditions, and `seams` whether some groups are around all of their layer:
-    these two are drawn by dice of their own."""
+    while-rules have conditions, `seams` whether some groups are around all of their layer,
+    and `sounding` whether some moments are sounds at random: these three are drawn by dice of their
+    own."""
 
     def __init__(
-        self, seed: int, waiting: bool = True, asking: bool = True, seams: bool = True
+        self, seed: int, waiting: bool = True, asking: bool = True, seams: bool = True,
+        sounding: bool = True,
     ) -> None:
         self.random, self._conditions = Random(seed), Random(seed + 1)
-        self._seams = Random(seed + 2)
-        self.waiting, self.asking, self.seams = waiting, asking, seams
+        self._seams, self._sounds = Random(seed + 2), Random(seed + 3)
+        self.waiting, self.asking, self.seams, self.sounding = waiting, asking, seams, sounding
 
     def pick(self, options: Sequence[Option]) -> Option:
         """One of some options."""
@@ -228,9 +230,10 @@ class Shaker:
                  *(self.random.random() * length for _ in range(3))]
         kinds: Any = ["hit", "cancel", "guard", "safe", "named"]
         moments = tuple(
-            Moment(f"{id}m{number}", self.pick(times), "call", self.pick(["step", "knock"]),
-                   only_on_hit=self.chance(4),
-                   deeds=self.deeds())
+            self.sound(Moment(
+                f"{id}m{number}", self.pick(times), "call", self.pick(["step", "knock"]),
+                only_on_hit=self.chance(4),
+                deeds=self.deeds()))
             for number in range(self.random.randint(0, 3))
         )
         windows = tuple(
@@ -242,6 +245,18 @@ class Shaker:
         )
         modes: Any = ["once", "loop", "back and forth", "hold last"]
         return Clip(id, id, frames, self.pick(modes), moments=moments, windows=windows)
+
+    def sound(self, moment: Moment) -> Moment:
+        """A moment, or a sound in its place: one of several, more or less loud and high."""
+        dice = self._sounds
+        if not self.sounding or dice.random() < 0.5:
+            return moment
+        weights = [0.0, 0.0, 1.0, 1.0, 0.5, 2.3456, 1000.0]
+        return replace(moment, kind="sound", file="a.wav", heard=Heard(
+            dice.choice(weights), tuple(Sound(f"{place}.wav", dice.choice(weights))
+                                        for place in range(dice.choice([0, 0, 1, 2, 3]))),
+            dice.random() < 0.3, dice.choice([1.0, 0.5, 0.0]), dice.choice([0.0, 0.1, 2.0]),
+            dice.choice([1.0, 1.5]), dice.choice([0.0, 0.0305, 4.0])))
 
     def spread(self, clips: list[str]) -> Spread:
         """Clips along the facing, a value or two."""

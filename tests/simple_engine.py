@@ -560,7 +560,9 @@ class SimpleEngine:
             "memos": {id: self.held.get(id, value) for id, value in self.memos.items()},
             "thresholds": dict(self.on),
             "armed": [intent.id for intent in self.puppet.intents if intent.id in self.life],
-            "used": self.used_up, "moments": self.moments,
+            "used": self.used_up, "moments": [
+                (layer, clip, frame, moment.id, *self.sound(clip, moment))
+                for layer, clip, frame, moment in self.moments],
             "windows": [(layer.id, layer.clip.id, frame, window.id, loop)
                         for layer in running for window, frame, loop in layer.open],
             "rules": [(owner, rule.kind, float(rule.value), share / FULL)
@@ -880,7 +882,7 @@ class SimpleEngine:
             fire, layer.waits = layer.waits, []
         elif loop == layer.cycle - 1:
             fire, layer.waited = layer.waited, []
-        self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.shown), each.id)
+        self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.shown), each)
                          for each in fire]
         for each in fire:
             self.deeds(layer, each.deeds)
@@ -1034,30 +1036,58 @@ class SimpleEngine:
         spread, placed = self.spread(layer.state) if layer.state is not None else (None, [])
         if not placed or spread.along or not (layer.fresh or layer.done):
             return
-        weight = {number: round(1000 * min(1000.0, max(0.0, each.place[0])))
-                  for number, each in enumerate(placed)}
-        last = self.thrown.get(layer.state.id)
-        without = {number: each for number, each in weight.items() if number != last}
-        if not spread.repeats and sum(without.values()):
+        comes = self.drawn(layer.state.id, [each.place[0] for each in placed], spread.repeats)
+        if not layer.fresh:
+            layer.cycle += not self.goes_round(layer.clip)
+            layer.time, layer.done, layer.open, layer.has_hit = 0, False, [], False
+            layer.waits, layer.waited, layer.advanced, layer.fresh = [], [], 0, True
+        layer.clip = self.with_frames(placed[comes].clip)
+
+    def roll(self, sides: int) -> int:
+        """What the dice show, 0 to one less than their sides."""
+        self.dice = self.dice ^ (self.dice * 2**13) % 2**32
+        self.dice = self.dice ^ self.dice // 2**17
+        self.dice = self.dice ^ (self.dice * 2**5) % 2**32
+        return self.dice % sides
+
+    def drawn(self, who: Any, weights: list[float], repeats: bool) -> int:
+        """Which of several comes to one who may have drawn before."""
+        weight = {number: round(1000 * min(1000.0, max(0.0, each)))
+                  for number, each in enumerate(weights)}
+        without = {number: each for number, each in weight.items()
+                   if number != self.thrown.get(who)}
+        if not repeats and sum(without.values()):
             weight = without
         comes = 0
         if sum(weight.values()):
-            self.dice = self.dice ^ (self.dice * 2**13) % 2**32
-            self.dice = self.dice ^ self.dice // 2**17
-            self.dice = self.dice ^ (self.dice * 2**5) % 2**32
-            at = self.dice % sum(weight.values())
+            at = self.roll(sum(weight.values()))
             # As many tickets as it weighs: whose is this one?
             for number in sorted(weight):
                 at -= weight[number]
                 if at < 0:
                     comes = number
                     break
-        self.thrown[layer.state.id] = comes
-        if not layer.fresh:
-            layer.cycle += not self.goes_round(layer.clip)
-            layer.time, layer.done, layer.open, layer.has_hit = 0, False, [], False
-            layer.waits, layer.waited, layer.advanced, layer.fresh = [], [], 0, True
-        layer.clip = self.with_frames(placed[comes].clip)
+        self.thrown[who] = comes
+        return comes
+
+    def sound(self, clip: str, moment: Any) -> list[Any]:
+        """Which sound, how loud and how high, of a moment that sounds otherwise than its file."""
+        heard = moment.heard
+        if moment.kind != "sound" or not (
+            heard.others or heard.volume_spread or heard.pitch_spread
+            or heard.volume != 1.0 or heard.pitch != 1.0
+        ):
+            return []
+        weights = [heard.weight, *(each.weight for each in heard.others)]
+        which = self.drawn((clip, moment.id), weights, heard.repeats) if heard.others else 0
+        scales = []
+        for value, spread, least in ((heard.volume, heard.volume_spread, 0),
+                                     (heard.pitch, heard.pitch_spread, 1)):
+            middle, off = round(1000 * value), round(1000 * spread)
+            steps = list(range(middle - off, middle + off + 1))
+            at = self.roll(len(steps)) if off else 0
+            scales.append(max(least, steps[at]) / 1000)
+        return [which, *scales]
 
     def pick(self, layer: Layer) -> Any:
         """The clip of a spread to play."""
@@ -1203,7 +1233,7 @@ class SimpleEngine:
                 else:
                     fired.append(moment)
         frame = self.frame(clip, layer.shown)
-        self.moments += [(layer.id, clip.id, frame, each.id) for each in fired]
+        self.moments += [(layer.id, clip.id, frame, each) for each in fired]
         return fired
 
     def windows(self, layer: Layer, clip: Any, met: set[tuple[int, int]], last: int) -> None:
@@ -1285,7 +1315,8 @@ def plain_report(program: Program, report: Report) -> dict[str, Any]:
         "thresholds": {each.id: on
                        for each, on in zip(program.thresholds, report.thresholds, strict=True)},
         "armed": list(report.armed), "used": list(report.used),
-        "moments": [(moment.layer, moment.clip, moment.frame, moment.moment.id)
+        "moments": [(moment.layer, moment.clip, moment.frame, moment.moment.id, *(
+            (moment.sound, moment.volume, moment.pitch) if moment.moment.heard else ()))
                     for moment in report.moments],
         "windows": [(window.layer, window.clip, window.frame, window.window.id,
                      loops[window.layer] - window.late)

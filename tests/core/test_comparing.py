@@ -110,10 +110,12 @@ def shipped(take: str) -> list[Record]:
 
 
 def leaves(value: Any, path: tuple[int | str, ...] = ()) -> list[tuple[int | str, ...]]:
-    """Every way to a value in nested tuples, but to the words of terms."""
+    """Every way to a value in nested tuples, but to the words of terms, and to what might be heard:
+    which sound is, is told by its file."""
     if isinstance(value, tuple) and (value or path[-1] not in ("armed", "used", "groups", "into")):
         fields = getattr(value, "_fields", range(len(value)))
-        return [leaf for field, each in zip(fields, value, strict=True) if field != "terms"
+        return [leaf for field, each in zip(fields, value, strict=True)
+                if field not in ("terms", "heard", "sound")
                 for leaf in leaves(each, (*path, field))]
     return [path]
 

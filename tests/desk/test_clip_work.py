@@ -3,9 +3,13 @@ playing."""
 
 from __future__ import annotations
 
-from itertools import count
+import wave
+from io import BytesIO
+from itertools import count, pairwise
+from pathlib import Path
 from unittest.mock import patch
 
+import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
@@ -13,6 +17,7 @@ from PyQt6.QtWidgets import QApplication
 from tests.desk.test_clips import ClipsPage
 from yarn_puppet.core.model.clips import Point
 from yarn_puppet.core.model.events import Moment, Window
+from yarn_puppet.desk.booth.sounds import varied
 
 SHIFT, CONTROL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier
 
@@ -418,6 +423,52 @@ class OnTheLanes(Working):
         self.hold(Qt.Key.Key_J, 3)
         self.steps(12)
         self.assertEqual([path.name for path in self.window.sounds.heard], ["cloth_whip.wav"])
+
+    def test_one_of_several_sounds_louder_or_higher_by_chance(self) -> None:
+        self.click_event(4, 81, Qt.KeyboardModifier.NoModifier)
+        sounds = self.window.document.folder / "sounds"
+        for file in ("pole_hit.wav", "canopy.wav"):
+            self.hand.token(self.page.timing, "another sound")
+            self.answer_file(sounds / file)
+        for token, value in (("weight of sound 3", "2"), ("volume", "0.5"),
+                             ("volume spread", "0.25"), ("pitch spread", "0.1")):
+            self.edit_number(token, value)
+        heard = next(moment for moment in self.clip.moments if moment.heard.others).heard
+        self.assertEqual([(Path(each.file).name, each.weight) for each in heard.others],
+                         [("pole_hit.wav", 1.0), ("canopy.wav", 2.0)])
+        self.assertEqual((heard.volume, heard.volume_spread, heard.pitch_spread), (0.5, 0.25, 0.1))
+        self.assertIn("never the same twice running",
+                      [part.text for part in self.page.timing.parts])
+        self.window.show_page("Weave")
+        self.window.sounds.heard.clear()
+        for _ in range(8):
+            self.hold(Qt.Key.Key_J, 3)
+            self.steps(40)
+        names = [path.name for path in self.window.sounds.heard]
+        self.assertEqual(set(names), {"cloth_whip.wav", "pole_hit.wav", "canopy.wav"})
+        self.assertTrue(all(one != other for one, other in pairwise(names)), names)
+        volume, pitch = self.window.sounds.how
+        self.assertTrue(0.25 <= volume <= 0.75 and 0.9 <= pitch <= 1.1)
+        self.window.show_page("Clips")
+        self.hand.token(self.page.timing, "remove sound 2")
+        self.assertEqual(len(next(moment for moment in self.clip.moments
+                                  if moment.heard.others).heard.others), 1)
+        self.hand.token(self.page.timing, "no file")
+        left = next(moment for moment in self.clip.moments if moment.heard.volume == 0.5)
+        self.assertEqual((Path(left.file).name, left.heard.weight, left.heard.others),
+                         ("canopy.wav", 2.0, ()))
+
+    def test_a_wave_is_made_louder_and_higher(self) -> None:
+        raw = (self.window.document.folder / "sounds" / "cloth_whip.wav").read_bytes()
+        with wave.open(BytesIO(raw)) as before, wave.open(
+                BytesIO(varied(raw, 0.5, 1.5))) as after:
+            self.assertEqual(after.getframerate(), round(before.getframerate() * 1.5))
+            self.assertEqual(after.getnframes(), before.getnframes())
+            one, other = (np.frombuffer(each.readframes(1 << 20), dtype="<i2").astype(float)
+                          for each in (before, after))
+        self.assertLessEqual(np.abs(one * 0.5 - other).max(), 0.5)
+        with self.assertRaises((wave.Error, EOFError)):
+            varied(b"RIFF", 1.0, 2.0)
 
     def test_a_hit_window_has_push_and_hit_stop(self) -> None:
         self.click_event(0, 180, Qt.KeyboardModifier.NoModifier)

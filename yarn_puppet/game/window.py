@@ -101,7 +101,7 @@ class GameWindow(QWidget):
 
     def _begin(self, moment: MomentMessage) -> None:
         if moment.kind == "sound" and moment.file:
-            self.sounds.play(self.folder / moment.file)
+            self.sounds.play(self.folder / moment.file, moment.volume, moment.pitch)
         elif moment.kind == "effect":
             x, y = moment.at or (0.0, -20.0)
             self.effects.append((self.ticks, self.state.body.x + x, self.state.body.y + y, False))

@@ -218,8 +218,9 @@ class Program(NamedTuple):
     remember. `intents_of[i]` are the intents of action i. `kept` is what the next compiling takes
     over: see `compiling`. `rule_conditions` are those of while-rules, each with its place: the bit
     of `MachineState.rules_on` by which it holds. `picking` are the places of the states that pick
-    their clip at random. `skins` are those that a hand-off can wear beside
-    the puppet's own look.
+    their clip at random. `sounding` gives the place in `MachineState.picked`, behind those, of each
+    moment with several sounds, by its clip's id and its own. `skins` are those that a hand-off can
+    wear beside the puppet's own look.
     """
 
     name: str
@@ -246,7 +247,17 @@ class Program(NamedTuple):
     kept: Any
     rule_conditions: dict[Tree, int] = {}  # noqa: RUF012
     picking: tuple[int, ...] = ()
+    sounding: dict[tuple[str, str], int] = {}  # noqa: RUF012
     skins: tuple[ProgramSkin, ...] = ()
+
+    @property
+    def throws_dice(self) -> bool:
+        """Whether anything in it is picked at random."""
+        return bool(self.picking) or any(
+            moment.heard is not None and bool(
+                len(moment.heard.chances) > 1 or moment.heard.volume_spread
+                or moment.heard.pitch_spread)
+            for clip in self.clips.values() for moment in clip.moments)
 
     def candidates(self, state: int) -> list[ProgramTransition]:
         """The transitions a state tries, in order."""

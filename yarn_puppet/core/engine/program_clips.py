@@ -23,11 +23,26 @@ NOWHERE = -(1 << 60)
 groups."""
 
 
+class ProgramHeard(NamedTuple):
+    """How a sound is heard. `files` are all it may be, the moment's own first, `chances` their
+    weights in thousandths; there is one at least. Volume and pitch are thousandths too, each more
+    or less by up to its spread."""
+
+    files: tuple[str, ...]
+    chances: tuple[int, ...]
+    repeats: bool
+    volume: int
+    volume_spread: int
+    pitch: int
+    pitch_spread: int
+
+
 class ProgramMoment(NamedTuple):
     """A moment of a clip, at `at` units of its cycle.
 
     `number` is its place among the moments of its kind and name in the clip. The other fields are
-    those of the model, for who acts on it.
+    those of the model, for who acts on it; `heard` is that of a sound that is not just its file as
+    it is, None of all others.
     """
 
     id: str
@@ -49,6 +64,7 @@ class ProgramMoment(NamedTuple):
     clip: str | None = None
     round: bool = False
     under: bool = False
+    heard: ProgramHeard | None = None
 
 
 FULL = 1_000_000

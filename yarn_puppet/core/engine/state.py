@@ -132,7 +132,7 @@ class MachineState(NamedTuple):
     of action i wait for a tick of their own; empty where none does. `rules_on[i]` has for layer i
     the bits of the conditions of while-rules that held when they were read last; empty where no
     rule has one. `dice` are those by which clips are picked, see `dice`; `picked` what the states
-    of `Program.picking` picked last, -1 for nothing.
+    of `Program.picking`, then the moments of `Program.sounding` picked last, -1 for nothing.
     """
 
     tick: int
@@ -198,13 +198,23 @@ class Taken(NamedTuple):
 
 
 class Fired(NamedTuple):
-    """A moment fired in `clip`, on `frame`, in the visit `visit`."""
+    """A moment fired in `clip`, on `frame`, in the visit `visit`. Of a sound: which of its sounds,
+    counted from 0, and by how much louder and higher than its file is."""
 
     layer: str
     clip: str
     frame: int
     visit: int
     moment: ProgramMoment
+    sound: int = 0
+    volume: float = 1.0
+    pitch: float = 1.0
+
+    @property
+    def file(self) -> str:
+        """The picture, or the sound that is heard; empty for none."""
+        heard = self.moment.heard
+        return self.moment.file if heard is None else heard.files[self.sound]
 
 
 class Open(NamedTuple):

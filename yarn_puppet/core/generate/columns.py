@@ -35,7 +35,11 @@ ROWS: dict[str, tuple[str, str]] = {
         "l:cycle b:loops i:parts i:part_count i:moments i:moment_count i:windows i:window_count",
     ),
     "parts": ("part_row", "l:end i:frame l:local b:backwards"),
-    "moments": ("moment_row", "l:at b:only_on_hit i:key i:deeds i:deed_count"),
+    "moments": (
+        "moment_row",
+        "l:at b:only_on_hit i:key i:deeds i:deed_count i:chances i:chance_count b:repeats i:picked "
+        "l:volume l:volume_spread l:pitch l:pitch_spread",
+    ),
     "windows": (
         "window_row",
         "l:start l:end i:frame b:held i:name i:also i:into i:into_count i:rules i:rule_count "

@@ -31,6 +31,8 @@ def flags(made: Flat) -> dict[str, bool]:
         ("RULE_CONDITIONS_ASKED", program.rule_conditions),
         ("BACKWARDS", any(any(clip.backwards) for clip in made.clips)),
         ("MOMENT_DEEDS", any(moment.deeds for clip in made.clips for moment in clip.moments)),
+        ("SOUNDS_VARY", any(moment.heard is not None for clip in made.clips
+                            for moment in clip.moments)),
         ("BLENDS", any(transition.blend for transition in made.transitions)),
         ("HIDING_LAYERS", hiding), ("WEIGHING", hiding or "layers" in special),
         ("PLAYBACK_RULES", "clips" in special), ("EASED_RULES", "eased" in special),

@@ -13,7 +13,14 @@ from typing import Any, NamedTuple
 from ..engine.plain.choose import destination
 from ..engine.plain.play import FACINGS
 from ..engine.program import Exits, Program, ProgramState, ProgramTransition
-from ..engine.program_clips import NOWHERE, TICK, ProgramClip, ProgramDeed, ProgramRule
+from ..engine.program_clips import (
+    NOWHERE,
+    TICK,
+    ProgramClip,
+    ProgramDeed,
+    ProgramMoment,
+    ProgramRule,
+)
 from ..model.kinds.gestures import GESTURES
 from ..model.kinds.while_rules import AT_REST, FACTORS, REPORTED, WHILE_RULES
 from ..model.kinds.windows import WINDOWS
@@ -179,7 +186,7 @@ class _Maker:
                                    strict=True)))
         moments = self._add("moments", [(
             moment.at, moment.only_on_hit, self.keys((moment.kind, moment.name, moment.number)),
-            *self._deeds(moment.deeds))
+            *self._deeds(moment.deeds), *self._heard(clip, moment))
             for moment in clip.moments])
         windows = []
         shared: dict[str, tuple[int, int]] = {}
@@ -194,6 +201,14 @@ class _Maker:
                             WINDOWS[window.kind].makes_safe))
         self.tables["clips"].append((clip.cycle, clip.loops, *parts, *moments,
                                      *self._add("windows", windows)))
+
+    def _heard(self, clip: ProgramClip, moment: ProgramMoment) -> Row:
+        heard, place = moment.heard, self.program.sounding.get((clip.id, moment.id), -1)
+        if heard is None:
+            return 0, 0, False, -1, 1000, 0, 1000, 0
+        chances = self._add("chances", [(each,) for each in heard.chances] if place >= 0 else [])
+        return (*chances, heard.repeats, place, heard.volume, heard.volume_spread, heard.pitch,
+                heard.pitch_spread)
 
     def _exits(self, exits: Exits) -> tuple[int, int, int, int]:
         spans = []

@@ -45,7 +45,8 @@ class FramePicture(NamedTuple):
 
 class MomentOutput(NamedTuple):
     """What a game is told of a moment: its kind, name, anchor (-1 for none), arguments, and the
-    numbers of its kind; the id of the clip that it looks like, empty for none."""
+    numbers of its kind; the id of the clip that it looks like, empty for none; the files of all
+    sounds it may be, where it is one of several."""
 
     kind: str
     name: str
@@ -61,6 +62,7 @@ class MomentOutput(NamedTuple):
     clip: str
     round: bool
     under: bool
+    sounds: tuple[str, ...] = ()
 
 
 class WindowOutput(NamedTuple):

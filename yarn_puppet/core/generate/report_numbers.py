@@ -76,7 +76,8 @@ class ReportNumbers:
              *(self.intents[each] for each in report.used)],
             [len(report.moments), *(number for moment in report.moments for number in (
                 self.layers[moment.layer], self.clips[moment.clip], moment.frame, moment.visit,
-                self.moments[id(moment.moment)]))],
+                self.moments[id(moment.moment)], moment.sound, bits(moment.volume),
+                bits(moment.pitch)))],
             [len(report.windows), *(number for window in report.windows for number in (
                 self.layers[window.layer], self.clips[window.clip], window.frame, int(window.late),
                 self.windows[id(window.window)]))],

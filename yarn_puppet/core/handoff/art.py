@@ -59,7 +59,7 @@ def _beside(puppet: Puppet) -> list[str]:
     owners: list[State | Group | Window] = [
         *puppet.states, *puppet.groups,
         *(window for clip in puppet.clips for window in clip.windows)]
-    named = [moment.file for clip in puppet.clips for moment in clip.moments]
+    named = [file for clip in puppet.clips for moment in clip.moments for file in moment.files]
     return [file for file in dict.fromkeys(
         [*named, *(rule.shows for owner in owners for rule in owner.rules)]) if file]
 

@@ -42,7 +42,9 @@ def geometry(puppet: Puppet, program: Program, packed: PackedSheet | None = None
             moment.mirrors, moment.strength,
             moment.seconds, moment.speed, moment.angle, moment.file, moment.arguments,
             moment.clip or "",
-            moment.round, moment.under) for moment in compiled.moments]))
+            moment.round, moment.under,
+            moment.heard.files if moment.heard is not None and len(moment.heard.files) > 1 else ())
+            for moment in compiled.moments]))
         windows.append(tuple([WindowOutput(window.kind, window.name, window.damage, window.push,
                                            window.hit_stop)
                               for window in compiled.windows]))

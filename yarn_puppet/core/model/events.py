@@ -84,13 +84,46 @@ class Argument(Value, frozen=True):
     value: Scalar
 
 
+Weight = Annotated[float, Meta(ge=0, le=1000)]
+"""How often one of several comes, beside the others."""
+Factor = Annotated[float, Meta(ge=0, le=4)]
+
+
+class Sound(Value, frozen=True):
+    """One of several sounds of a moment; without a file it is silence."""
+
+    file: FilePath = ""
+    weight: Weight = 1.0
+
+
+class Heard(Value, frozen=True):
+    """How the sound of a moment is heard.
+
+    With `others` one of all is picked at random each time, by its weight, `weight` being that of
+    the moment's own file; not the same twice running unless it `repeats`. `volume` and `pitch` are
+    factors, each more or less by up to its spread, anew each time.
+    """
+
+    weight: Weight = 1.0
+    others: tuple[Sound, ...] = ()
+    repeats: bool = False
+    volume: Factor = 1.0
+    volume_spread: Factor = 0.0
+    pitch: Annotated[float, Meta(ge=0.1, le=4)] = 1.0
+    pitch_spread: Factor = 0.0
+
+
+PLAINLY = Heard()
+"""As it is."""
+
+
 class Moment(Value, frozen=True):
     """A timed event at one instant, `at` milliseconds into the clip.
 
     The fields that a kind has:
     - `effect`: `name` says which. It is shown at `anchor`, keeps to it if it `follow`s, and turns
       about with the facing if it `mirrors`. `file` is its picture.
-    - `sound`: `file` is a WAV, OGG or FLAC.
+    - `sound`: `file` is a WAV, OGG or FLAC; `heard` says how loud, how high, and which others.
     - `shake`: the view shakes by `strength` pixels for `seconds`.
     - `launch`: a projectile leaves `anchor` at `speed` pixels a second, `angle` degrees up from
       where the puppet faces.
@@ -121,6 +154,13 @@ class Moment(Value, frozen=True):
     clip: Identifier | None = None
     round: bool = False
     under: bool = False
+    heard: Heard = PLAINLY
+
+    @property
+    def files(self) -> tuple[str, ...]:
+        """The pictures and sounds it names."""
+        return tuple([file for file in (self.file, *[each.file for each in self.heard.others])
+                      if file])
 
 
 class Window(Value, frozen=True):

@@ -178,14 +178,24 @@ def _held(old: Program, new: Program, state: MachineState) -> tuple[tuple[int, A
 
 
 def _picked(old: Program, new: Program, state: MachineState) -> tuple[int, ...]:
-    """What was picked at random last, in states that still pick among as many."""
+    """What was picked at random last, in states and moments that still pick among as many."""
     last = {old.states[place].id: (picked, len(old.states[place].chances))
-            for place, picked in zip(old.picking, state.picked, strict=True)}
+            for place, picked in zip(old.picking, state.picked, strict=False)}
     found = []
     for place in new.picking:
         picked, count = last.get(new.states[place].id, (-1, 0))
         found.append(picked if count == len(new.states[place].chances) else -1)
+    before, now = _sounds(old), _sounds(new)
+    for key in new.sounding:
+        same = key in old.sounding and before[key] == now[key]
+        found.append(state.picked[old.sounding[key]] if same else -1)
     return tuple(found)
+
+
+def _sounds(program: Program) -> dict[tuple[str, str], int]:
+    """By clip and moment among how many sounds it picks."""
+    return {(clip.id, moment.id): len(moment.heard.chances) for clip in program.clips.values()
+            for moment in clip.moments if moment.heard is not None}
 
 
 def _rules_on(old: Program, new: Program, state: MachineState) -> tuple[int, ...]:

@@ -59,6 +59,8 @@ def trace_line(record: Record, names: Names) -> dict[str, Any]:
                 "name": fired.moment.name, "kind": fired.moment.kind,
                 "anchor": names.anchors.get(fired.moment.anchor or ""),
                 **({"arguments": dict(fired.moment.arguments)} if fired.moment.arguments else {}),
+                **({"file": fired.file, "volume": fired.volume, "pitch": fired.pitch}
+                   if fired.moment.heard is not None else {}),
             }
             for fired in report.moments
         ],

@@ -174,6 +174,8 @@ class MomentMessage(msgspec.Struct, frozen=True):
     at: tuple[float, float] | None
     file: str
     arguments: dict[str, Scalar]
+    volume: float = 1.0
+    pitch: float = 1.0
 
 
 class WindowMessage(msgspec.Struct, frozen=True):

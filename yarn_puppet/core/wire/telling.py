@@ -99,7 +99,8 @@ class Teller:
         at = shown.anchor(moment.anchor) if shown is not None else None
         return MomentMessage(
             moment.name, moment.kind, self.layers[fired.layer], fired.clip, fired.frame,
-            self.anchors.get(moment.anchor or ""), at, moment.file, dict(moment.arguments))
+            self.anchors.get(moment.anchor or ""), at, fired.file, dict(moment.arguments),
+            fired.volume, fired.pitch)
 
     def _window(self, opened: Open, report: Report, stands: Standing) -> WindowMessage:
         window = opened.window

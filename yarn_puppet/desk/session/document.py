@@ -355,7 +355,8 @@ class Document(QObject):
             *[window for clip in puppet.clips for window in clip.windows])
         named = [*(sheet.path for sheet in puppet.sheets),
                  *(sheet.path for skin in self.skins.values() for sheet in skin.sheets),
-                 *(moment.file for clip in puppet.clips for moment in clip.moments if moment.file),
+                 *(file for clip in puppet.clips for moment in clip.moments
+                   for file in moment.files),
                  *(rule.shows for owner in owners for rule in owner.rules if rule.shows)]
         return [file for file in dict.fromkeys(named) if not (self.folder / file).exists()]
 

@@ -357,8 +357,8 @@ class Window(QMainWindow):
     def _hear(self, record: Record) -> None:
         """Play the sounds of a tick that has just been run."""
         for fired in record.report.moments:
-            if fired.moment.kind == "sound" and fired.moment.file:
-                self.sounds.play(self.document.folder / fired.moment.file)
+            if fired.moment.kind == "sound" and fired.file:
+                self.sounds.play(self.document.folder / fired.file, fired.volume, fired.pitch)
 
     def _title(self) -> None:
         star = "*" if self.document.unsaved else ""

@@ -96,7 +96,7 @@ def deeds_sentence(desk: TakesDesk) -> list[Part]:
                 field=name_field(desk.next_name(), desk.keep, "a name; it is kept with the puppet"),
             ),
         ]
-    if player.recording.setup.program.picking:
+    if player.recording.setup.program.throws_dice:
         parts += _dice(desk)
     if player.head is not None:
         parts.append(

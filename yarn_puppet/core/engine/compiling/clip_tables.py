@@ -9,7 +9,15 @@ from itertools import accumulate
 from typing import TYPE_CHECKING, NamedTuple
 
 from ...model.basics.values import ticks_of
-from ..program_clips import ProgramClip, ProgramDeed, ProgramMoment, ProgramRule, ProgramWindow
+from ...model.kinds.moments import MOMENTS
+from ..program_clips import (
+    ProgramClip,
+    ProgramDeed,
+    ProgramHeard,
+    ProgramMoment,
+    ProgramRule,
+    ProgramWindow,
+)
 
 if TYPE_CHECKING:
     from ...model.clips import Clip
@@ -85,7 +93,26 @@ def _moment(moment: Moment, at: int, number: int, deeds: tuple[ProgramDeed, ...]
         tuple((argument.name, argument.value) for argument in moment.arguments), moment.only_on_hit,
         number, deeds,
         moment.clip, moment.round, moment.under,
+        _heard(moment) if MOMENTS[moment.kind].is_heard else None,
     )
+
+
+def _heard(moment: Moment) -> ProgramHeard | None:
+    """How a sound is heard; None where it is its file, as it is."""
+    heard = moment.heard
+    spread = heard.others or heard.volume_spread or heard.pitch_spread
+    if not spread and (heard.volume, heard.pitch) == (1.0, 1.0):
+        return None
+    weights = (heard.weight, *[each.weight for each in heard.others])
+    return ProgramHeard(
+        (moment.file, *[each.file for each in heard.others]),
+        tuple([_thousandths(weight) for weight in weights]), heard.repeats,
+        _thousandths(heard.volume), _thousandths(heard.volume_spread),
+        _thousandths(heard.pitch), _thousandths(heard.pitch_spread))
+
+
+def _thousandths(value: float) -> int:
+    return round(value * 1000)
 
 
 class _Way(NamedTuple):

@@ -147,6 +147,7 @@ class _Compiler:
         groups, remembering = self.groups(exits)
         layers = tuple(self.layer(place) for place in range(len(puppet.layers)))
         self.problems += self.brought.problems
+        picking = tuple([place for place, state in enumerate(states.made) if state.chances])
         wiring = Wiring(puppet, self.conditions, self.places)
         self.problems += wiring.problems
         return Program(
@@ -161,7 +162,7 @@ class _Compiler:
                      transitions.kept,
                      states.kept),
             rule_conditions(states.made, groups, clips),
-            tuple([place for place, state in enumerate(states.made) if state.chances]),
+            picking, sounding_moments(clips, len(picking)),
         )
 
     def problem(self, kind: str, id: str, text: str, fix: str, near: Near | None = None) -> None:
@@ -260,6 +261,17 @@ class _Compiler:
                 frozenset(group.deaf_to), exits.get(~index, NO_EXITS),
             ))
         return tuple(made), tuple(remembering)
+
+
+def sounding_moments(
+    clips: dict[str, ProgramClip], first: int
+) -> dict[tuple[str, str], int]:
+    """By clip and moment the places, from the first, of what was picked last by those with several
+    sounds. Both ways of one moment are one."""
+    found = dict.fromkeys([
+        (clip.id, moment.id) for clip in clips.values() for moment in clip.moments
+        if moment.heard is not None and len(moment.heard.chances) > 1])
+    return {key: first + number for number, key in enumerate(found)}
 
 
 def all_rules(

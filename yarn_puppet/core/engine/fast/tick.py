@@ -12,7 +12,7 @@ from typing import Any
 from ...model.kinds.windows import WINDOWS
 from ..plain.beginning import kept_events, passed_thresholds, return_memos, with_events
 from ..plain.controls import advance_controls, one_edge_a_tick
-from ..plain.dice import clips_picked
+from ..plain.dice import clips_picked, sounds_picked
 from ..plain.facing import turned
 from ..plain.tick import armed_ids
 from ..plain.while_rules import (
@@ -80,6 +80,8 @@ class _FastTick:
         self.playback = "clips" in program.special
         self.eased = "eased" in program.special
         self.picking = bool(program.picking)
+        self.sounding = any(moment.heard is not None for clip in program.clips.values()
+                            for moment in clip.moments)
         self.ruled = bool(program.rule_conditions)
         self.rule_readers = Made(lambda place: rules_reader(program, place))
         self.deeds_at_moments = any(moment.deeds for clip in program.clips.values()
@@ -219,6 +221,11 @@ class _FastTick:
                 facing = turned(self.program, facing, senses)
             elif across:
                 facing = "right" if across > 0 else "left"
+        heard: tuple[Fired, ...] = ()
+        if moments:
+            heard = tuple(moments)
+            if self.sounding:
+                heard, dice, picked = sounds_picked(self.program, moments, dice, picked)
         return new(MachineState, (
             number + 1, layers, actions, lives, memos, facing, remembered,
             kept_events(self.program, senses, True) if stopped else (), sequences, memo_lives, held,
@@ -228,7 +235,7 @@ class _FastTick:
             number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
             () if lives == self.none_armed else armed_ids(self.program, lives),
             tuple(used) if used else (),
-            tuple(moments) if moments else (), windows, rules, tuple(taken) if taken else (), *sums,
+            heard, windows, rules, tuple(taken) if taken else (), *sums,
             stuck,
         ))
 

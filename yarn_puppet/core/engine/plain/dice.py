@@ -1,4 +1,4 @@
-"""Clips picked at random: step 5 of docs/semantics.md.
+"""Clips and sounds picked at random: steps 5 and 8 of docs/semantics.md.
 
 The dice are thirty-two bits that are never all zero, and go on by three shifts (G. Marsaglia,
 "Xorshift RNGs", Journal of Statistical Software 8/14, 2003).
@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..program import Program, ProgramState
-from ..state import NO_HITS, LayerState
+from ..program import Program
+from ..state import NO_HITS, Fired, LayerState
 
 BITS = 0xFFFFFFFF
 
@@ -26,12 +26,12 @@ def thrown(dice: int) -> int:
     return dice ^ dice << 5 & BITS
 
 
-def pick(state: ProgramState, dice: int, last: int) -> tuple[int, int]:
-    """The place of a clip in the spread of a state, picked by its weights, and the dice after that.
-    `last` was picked before, -1 for none."""
-    weights = list(state.chances)
+def pick(chances: Sequence[int], repeats: bool, dice: int, last: int) -> tuple[int, int]:
+    """The place of one of several, picked by their weights, and the dice after that. `last` was
+    picked before, -1 for none."""
+    weights = list(chances)
     others = any(weight for place, weight in enumerate(weights) if place != last)
-    if not state.repeats and others and 0 <= last < len(weights):
+    if not repeats and others and 0 <= last < len(weights):
         weights[last] = 0
     whole = sum(weights)
     if not whole:
@@ -58,7 +58,7 @@ def clips_picked(
         if not state.chances:
             continue
         at = program.picking.index(layer.state)
-        place, dice = pick(state, dice, last[at])
+        place, dice = pick(state.chances, state.repeats, dice, last[at])
         last[at] = place
         if layer.fresh:
             found[number] = layer._replace(variant=place)
@@ -69,3 +69,34 @@ def clips_picked(
             layer.state, layer.ticks, 0, layer.cycle + over, True, False, 0, layer.visit, place,
             NO_HITS, 0, layer.blending)
     return found, dice, tuple(last)
+
+
+def sounds_picked(
+    program: Program, moments: Sequence[Fired], dice: int, picked: tuple[int, ...]
+) -> tuple[tuple[Fired, ...], int, tuple[int, ...]]:
+    """The moments that fired, each with the sound that is heard, how loud and how high; the dice,
+    and what was picked."""
+    found, last = [], list(picked)
+    for fired in moments:
+        heard = fired.moment.heard
+        if heard is None:
+            found.append(fired)
+            continue
+        sound = 0
+        at = program.sounding.get((fired.clip, fired.moment.id), -1)
+        if at >= 0:
+            sound, dice = pick(heard.chances, heard.repeats, dice, last[at])
+            last[at] = sound
+        volume, dice = more_or_less(heard.volume, heard.volume_spread, dice)
+        pitch, dice = more_or_less(heard.pitch, heard.pitch_spread, dice)
+        found.append(fired._replace(sound=sound, volume=max(0, volume) / 1000,
+                                    pitch=max(1, pitch) / 1000))
+    return tuple(found), dice, tuple(last)
+
+
+def more_or_less(value: int, spread: int, dice: int) -> tuple[int, int]:
+    """A whole number that is off by up to a spread, and the dice after that."""
+    if not spread:
+        return value, dice
+    dice = thrown(dice)
+    return value - spread + dice % (2 * spread + 1), dice

@@ -20,7 +20,7 @@ from ..state import (
 )
 from .beginning import begin, kept_events
 from .choose import Mutable, choose, do_deeds, fill
-from .dice import clips_picked
+from .dice import clips_picked, sounds_picked
 from .facing import turned
 from .layers import Happened, hear, play_layer, tell_layer
 from .while_rules import (
@@ -65,6 +65,7 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     for number, layer in enumerate(now.layers):
         if layer.state >= 0:
             tell_layer(now, number, layer_weight(program, number, shown[number], found), happened)
+    moments, dice, picked = sounds_picked(program, happened.moments, dice, picked)
     all_together = together(found,
                             any(WINDOWS[window.window.kind].makes_safe
                                 for window in happened.windows))
@@ -83,7 +84,7 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     return after, Report._make((
         state.tick, tuple(happened.layers), facing, senses,
         tuple([over.get(index, value) for index, value in enumerate(memos)]), after.thresholds,
-        armed_ids(program, now.lives), tuple(now.used), tuple(happened.moments),
+        armed_ids(program, now.lives), tuple(now.used), moments,
         tuple(happened.windows),
         all_together.rules, tuple(now.taken), *all_together.sums, now.stuck,
     ))

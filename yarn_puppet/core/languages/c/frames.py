@@ -66,7 +66,8 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
         _numbers("UNDER", [layer.under for layer in geometry.layers], "bool"),
         _numbers("TINTS", rows.tints),
         _numbers("WINDOW_BOXES", rows.window_boxes), _numbers("RULE_BOXES", rows.rule_boxes),
-        _arguments(moments), _moments(moments, clips), _windows(windows), _rules(rows.rules),
+        _arguments(moments), _sounds(moments), _moments(moments, clips), _windows(windows),
+        _rules(rows.rules),
         "const char *const @_sheet_files[] = {\n    "
         + (",\n    ".join(map(text, geometry.sheets)) or '""') + "\n};\n",
         part("frames.c"), part("figure.c")))
@@ -93,8 +94,14 @@ def _arguments(moments: Iterable[MomentOutput]) -> str:
     return f"static const @_argument ARGUMENTS[] = {{\n{body}\n}};\n"
 
 
+def _sounds(moments: Iterable[MomentOutput]) -> str:
+    names = [text(file) for moment in moments for file in moment.sounds] or ['""']
+    body = ",\n".join(f"    {name}" for name in names)
+    return f"static const char *const SOUNDS[] = {{\n{body}\n}};\n"
+
+
 def _moments(moments: Iterable[MomentOutput], clips: Mapping[str, int]) -> str:
-    rows, at = [], 0
+    rows, at, heard = [], 0, 0
     for moment in moments:
         rows.append(
             f"    {{@UPPER@_{moment.kind.upper()}, {text(moment.name)}, {text(moment.file)}, "
@@ -103,12 +110,14 @@ def _moments(moments: Iterable[MomentOutput], clips: Mapping[str, int]) -> str:
             + ", ".join(map(number, (moment.strength, moment.seconds, moment.speed, moment.angle)))
             + f", {clips.get(moment.clip, -1)}, {_bool(moment.round)}, {_bool(moment.under)}, "
             + f"{len(moment.arguments)}, "
-            + f"&ARGUMENTS[{at if moment.arguments else 0}]}}"
+            + f"&ARGUMENTS[{at if moment.arguments else 0}], {len(moment.sounds)}, "
+            + f"&SOUNDS[{heard if moment.sounds else 0}]}}"
         )
         at += len(moment.arguments)
+        heard += len(moment.sounds)
     body = ",\n".join(rows) or (
         '    {@UPPER@_CALL, "", "", -1, false, false, 0.0, 0.0, 0.0, 0.0, -1, false, false, 0, '
-        '&ARGUMENTS[0]}')
+        '&ARGUMENTS[0], 0, &SOUNDS[0]}')
     return f"const @_moment_info @_moment_infos[] = {{\n{body}\n}};\n"
 
 

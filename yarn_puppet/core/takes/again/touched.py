@@ -30,7 +30,7 @@ it."""
 BY_PRESS = ("intents", "intents_of")
 """What is come across when an action is pressed, or a deed arms it."""
 NO_MATTER = ("name", "special", "remembering", "places", "problems", "kept", "skins",
-             "rule_conditions", "picking")
+             "rule_conditions", "picking", "sounding")
 """What the other fields say once more, or no tick reads."""
 OF_THE_WORLD = ("anchors", "axes", "mover", "booth")
 """The fields of a puppet that the world reads, in any tick. Its clips come with the states that

@@ -27,8 +27,8 @@ from .matching import Matching
 Path = tuple[str, ...]
 Facts = dict[Path, Any]
 
-WORDS = {(Taken, "terms")}
-"""What is words over names, for people: renaming a sense changes it, and nothing that happens."""
+WORDS = {(Taken, "terms"), (ProgramMoment, "heard")}
+"""What nothing that happens hangs on: words over names, for people; what might have been heard."""
 
 IDS: dict[tuple[type, str], str] = {
     (LayerReport, "layer"): "layer", (LayerReport, "state"): "node",
@@ -107,6 +107,12 @@ class Telling:
     def _field(self, part: Any, field: str, path: Path) -> Iterator[tuple[Path, Any]]:
         of, value = type(part), getattr(part, field)
         if (of, field) in WORDS:
+            return
+        if of is Fired and field == "sound":
+            # Which file it is, however many it was picked among; in place of the first of them.
+            yield (*path, "moment", "file"), part.file
+            return
+        if of is ProgramMoment and field == "file":
             return
         kind = IDS.get((of, field))
         if kind is not None:

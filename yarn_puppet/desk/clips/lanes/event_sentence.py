@@ -27,7 +27,8 @@ from ...widgets.parts import (
 )
 from ..clip_desk import ClipDesk
 from .brought import window_rule_tokens
-from .moment_sentence import Ask, Change, Hear, moment_sentence
+from .file_tokens import Ask, Change, Hear
+from .moment_sentence import moment_sentence
 
 
 def counts_words(document: Document, desk: ClipDesk) -> str:

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import ast
 import re
-from collections.abc import Callable
 from functools import partial
-from pathlib import Path
 from typing import Any
 
 from ....core.model.basics.base import Scalar
@@ -17,15 +15,10 @@ from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field, shared_name_field
 from .brought import moment_deed_tokens
+from .file_tokens import Ask, Change, Context, Hear, file_tokens
+from .sound_sentence import sound_tokens
 
-PICTURES, SOUNDS = "Pictures (*.png *.gif *.webp)", "Sounds (*.wav *.ogg *.flac)"
-Change = Callable[..., None]
-"""An edit of the selected event: the name of the edit, and new values."""
-Ask = Callable[[str, str, Callable[[Path], None]], None]
-"""Asks for a file: a title, a filter, and what is done with the answer."""
-Hear = Callable[[str], None]
-"""Plays a sound file."""
-Context = tuple[Document, Clip, Moment, Change, Ask, Hear]
+PICTURES = "Pictures (*.png *.gif *.webp)"
 
 
 def moment_sentence(
@@ -52,7 +45,8 @@ def moment_sentence(
     context = (document, clip, moment, change, ask, hear)
     for has, part in (
         (traits.is_anchored, _anchor), (traits.can_follow, _follow), (traits.numbers, _numbers),
-        (traits.has_look, _looks), (traits.is_heard, _sound), (traits.has_arguments, _arguments),
+        (traits.has_look, _looks), (traits.is_heard, sound_tokens),
+        (traits.has_arguments, _arguments),
     ):
         if has:
             parts += part(context)
@@ -84,23 +78,6 @@ def _follow(context: Context) -> list[Part]:
     ]
 
 
-def _file(context: Context, what: str, filter: str) -> list[Part]:
-    document, _, moment, change, ask, _ = context
-
-    def chosen(path: Path) -> None:
-        change(f"choose {what}", file=document.stored(path))
-
-    name = Path(moment.file).name if moment.file else f"{what}…"
-    parts: list[Part] = [Token(name, theme.EVENT_COLORS[moment.kind], name="file",
-                               quiet=not moment.file,
-                               tip=moment.file or f"Choose its {what}",
-                               action=lambda: ask(f"Choose a {what}", filter, chosen))]
-    if moment.file:
-        parts.append(Token("×", theme.MADDER, quiet=True, name="no file", tip=f"No {what}",
-                           action=lambda: change(f"clear {what}", file="")))
-    return parts
-
-
 def _looks(context: Context) -> list[Part]:
     """What is shown: a clip of the puppet, once or round, or a picture; over the puppet or under
     it."""
@@ -110,7 +87,7 @@ def _looks(context: Context) -> list[Part]:
     clip = puppet.clip(moment.clip)
     parts: list[Part] = []
     if clip is None:
-        parts += _file(context, "picture", PICTURES)
+        parts += file_tokens(context, "picture", PICTURES)
         parts.append(Token("or a clip…", theme.INDIGO, name="clip shown", quiet=True,
                            field=choice_field(
             "", clips, lambda id: change("show clip", clip=id), "any clip of the puppet")))
@@ -127,15 +104,6 @@ def _looks(context: Context) -> list[Part]:
     parts.append(Token("under it" if moment.under else "over it", theme.PLUM, name="under",
                        tip="Whether the puppet is drawn before it or behind it",
                        action=lambda: change("switch over and under", under=not moment.under)))
-    return parts
-
-
-def _sound(context: Context) -> list[Part]:
-    moment, hear = context[2], context[5]
-    parts = _file(context, "sound", SOUNDS)
-    if moment.file:
-        parts.append(Token("hear it", theme.CLAY, quiet=True, name="hear",
-                           action=lambda: hear(moment.file)))
     return parts
 
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from ....core.model.events import Moment
 from ....core.model.puppet import Puppet
 from ....core.model.skin import Skin
 
@@ -74,15 +75,19 @@ class Rebasing:
         known = self._clips.get(id(clip))
         if known is not None:
             return known[1]
-        moments = tuple(
-            replace(moment, file=self.path(moment.file)) if moment.file else moment
-            for moment in clip.moments
-        )
+        moments = tuple(self._moment(moment) if moment.files else moment
+                        for moment in clip.moments)
         windows = tuple(self._ruled(window) for window in clip.windows)
         same = moments == clip.moments and windows == clip.windows
         made = clip if same else replace(clip, moments=moments, windows=windows)
         self._clips[id(clip)] = (clip, made)
         return made
+
+    def _moment(self, moment: Moment) -> Moment:
+        others = tuple(replace(each, file=self.path(each.file)) if each.file else each
+                       for each in moment.heard.others)
+        return replace(moment, file=self.path(moment.file) if moment.file else "",
+                       heard=replace(moment.heard, others=others))
 
 
 def _relative(path: Path, folder: Path) -> str:

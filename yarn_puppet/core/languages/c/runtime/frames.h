@@ -40,6 +40,9 @@ typedef struct {
     bool round, under;
     int32_t argument_count;
     const @_argument *arguments;
+    /* All sounds it may be, `file` the first; none where it is only that one. */
+    int32_t sound_count;
+    const char *const *sounds;
 } @_moment_info;
 
 /* What a window is: an @_window is its place here. */

@@ -84,7 +84,7 @@ typedef struct {
     int64_t shown[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
     /* The conditions of while-rules that held when they were read last. */
     bool rules_on[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1][@UPPER@_RULE_CONDITIONS ? @UPPER@_RULE_CONDITIONS : 1];
-    uint32_t dice; /* by which clips are picked */
+    uint32_t dice; /* by which clips and sounds are picked */
     int32_t picked[@UPPER@_PICKED ? @UPPER@_PICKED : 1];
     @_share_now shares[@UPPER@_SHARES];
     int32_t share_count, facing;
@@ -118,6 +118,8 @@ typedef struct {
     int32_t layer, clip, frame;
     int64_t visit;
     int32_t moment; /* an @_moment */
+    int32_t sound; /* which of a moment's sounds, where it has several */
+    double volume, pitch; /* by how much louder and higher it is heard than its file is */
 } @_fired;
 
 /* A window open in this tick. A hit of it is told by its layer, visit and pass. */
@@ -163,8 +165,8 @@ static inline bool @_start(@ *puppet) { return @_start_shaped(puppet, @UPPER@_SH
 /* The same in a skin, an @_skin: it keeps it for good. */
 static inline bool @_start_in(@ *puppet, int32_t skin) { return @_start_shaped(puppet, @UPPER@_SHAPE, skin); }
 
-/* What the dice of a character begin with, right after its start: 1 where nobody says. Clips that are picked at random
-   are then the same, tick for tick. */
+/* What the dice of a character begin with, right after its start: 1 where nobody says. Clips and sounds that are picked
+   at random are then the same, tick for tick. */
 void @_seed(@ *puppet, uint32_t seed);
 
 /* Inputs with every sense at its start, nothing down and nothing landed. */

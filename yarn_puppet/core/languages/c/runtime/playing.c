@@ -12,25 +12,24 @@ static uint32_t thrown(uint32_t dice) {
     return dice ^ dice << 5;
 }
 
-/* The place of a clip of a state, picked by its weights, not the one picked last where it does not repeat. */
-static int32_t pick(@ *p, const state_row *state) {
-    const int32_t last = p->picked[state->picked];
+/* The place of one of several, picked by their weights, not the one picked last where they do not repeat. */
+static int32_t pick(@ *p, int32_t chances, int32_t chance_count, bool repeats, int32_t last) {
     uint32_t whole = 0, others = 0, left;
     int32_t place;
     bool spared;
-    for (place = 0; place < state->chance_count; place++) {
-        whole += (uint32_t)CHANCES[state->chances + place];
-        others += place == last ? 0u : (uint32_t)CHANCES[state->chances + place];
+    for (place = 0; place < chance_count; place++) {
+        whole += (uint32_t)CHANCES[chances + place];
+        others += place == last ? 0u : (uint32_t)CHANCES[chances + place];
     }
-    spared = !state->repeats && others && last >= 0 && last < state->chance_count;
+    spared = !repeats && others && last >= 0 && last < chance_count;
     whole = spared ? others : whole;
     if (!whole) {
         return 0;
     }
     p->dice = thrown(p->dice);
     left = p->dice % whole;
-    for (place = 0; place < state->chance_count - 1; place++) {
-        const uint32_t weight = spared && place == last ? 0u : (uint32_t)CHANCES[state->chances + place];
+    for (place = 0; place < chance_count - 1; place++) {
+        const uint32_t weight = spared && place == last ? 0u : (uint32_t)CHANCES[chances + place];
         if (left < weight) {
             break;
         }
@@ -54,7 +53,8 @@ static void pick_clip(@ *p, int l) {
     if (!layer->fresh) {
         layer->loops += CLIPS[layer->clip].loops ? 0 : 1;
     }
-    layer->variant = p->picked[state->picked] = pick(p, state);
+    layer->variant = p->picked[state->picked] =
+        pick(p, state->chances, state->chance_count, state->repeats, p->picked[state->picked]);
     layer->clip = clip_in(p->skin, layer->state, layer->variant);
     layer->time = layer->advance = layer->shown = layer->quiet = 0;
     layer->fresh = true;
@@ -151,8 +151,33 @@ static void fire(const work *w, int l, int32_t clip, int64_t time, int32_t place
         out->moments[out->moment_count].clip = clip;
         out->moments[out->moment_count].frame = frame;
         out->moments[out->moment_count].visit = w->p->layers[l].visit;
+        out->moments[out->moment_count].sound = 0;
+        out->moments[out->moment_count].volume = out->moments[out->moment_count].pitch = 1.0;
         out->moments[out->moment_count++].moment = CLIPS[clip].moments + place;
     }
+}
+
+/* A whole number that is off by up to a spread. */
+static int64_t more_or_less(@ *p, int64_t value, int64_t spread) {
+    if (!spread) {
+        return value;
+    }
+    p->dice = thrown(p->dice);
+    return value - spread + (int64_t)(p->dice % (uint32_t)(2 * spread + 1));
+}
+
+/* Which of its sounds a moment that fired is heard as, how loud and how high. */
+static void pick_sound(@ *p, @_fired *fired) {
+    const moment_row *moment = &MOMENTS[fired->moment];
+    int64_t volume, pitch;
+    if (moment->picked >= 0) {
+        fired->sound = p->picked[moment->picked] =
+            pick(p, moment->chances, moment->chance_count, moment->repeats, p->picked[moment->picked]);
+    }
+    volume = more_or_less(p, moment->volume, moment->volume_spread);
+    pitch = more_or_less(p, moment->pitch, moment->pitch_spread);
+    fired->volume = (double)(volume < 0 ? 0 : volume) / 1000.0;
+    fired->pitch = (double)(pitch < 1 ? 1 : pitch) / 1000.0;
 }
 
 /* Whether a moment waits already, passed on the way there or in another clip of the spread. */

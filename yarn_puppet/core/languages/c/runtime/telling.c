@@ -71,6 +71,9 @@ void @_digests(const @_report *out, uint32_t digests[8]) {
         mixed(&digests[3], out->moments[at].frame);
         mixed(&digests[3], out->moments[at].visit);
         mixed(&digests[3], out->moments[at].moment);
+        mixed(&digests[3], out->moments[at].sound);
+        mixed_real(&digests[3], out->moments[at].volume);
+        mixed_real(&digests[3], out->moments[at].pitch);
     }
     mixed(&digests[4], out->window_count);
     for (at = 0; at < out->window_count; at++) {

@@ -113,7 +113,7 @@ bool @_tick(@ *p, const @_inputs *in, @_report *out) {
     (void)divided; (void)sign_of; (void)window_open; (void)state_active; (void)done_of; (void)memo_read; (void)STEPS;
     (void)clip_time_of; (void)is_deaf; (void)may_leave; (void)LASTING; (void)destination; (void)blend_on; (void)blend_begun;
     (void)share_of_new;
-    (void)plain_rules; (void)weighed_rules; (void)found;
+    (void)plain_rules; (void)weighed_rules; (void)found; (void)pick_sound;
     if (p->shape != @UPPER@_SHAPE) {
         return false;
     }
@@ -213,6 +213,9 @@ bool @_tick(@ *p, const @_inputs *in, @_report *out) {
     total = PLAIN_RULES ? plain_rules(p, out) : weighed_rules(p, in, counts, out);
     for (l = 0; l < LAYER_COUNT; l++) {
         tell_layer(&w, l, counts, total);
+    }
+    for (at = 0; SOUNDS_VARY && at < out->moment_count; at++) {
+        pick_sound(p, &out->moments[at]);
     }
     if (FACING_SENSE >= 0 && !out->lock_facing && !in->stopped) {
         p->facing = turned(p->facing, senses);

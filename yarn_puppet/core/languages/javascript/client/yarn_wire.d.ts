@@ -21,6 +21,7 @@ export interface LayerReport {
 export interface Moment {
   name: string; kind: string; layer: string; clip: string; frame: number; anchor: string | null;
   at: [number, number] | null; file: string; arguments: Record<string, Scalar>;
+  volume: number; pitch: number;
 }
 export interface Window {
   name: string; kind: string; layer: string; clip: string; visit: number; pass: number; damage: number; push: number;

@@ -15,6 +15,8 @@ export interface MomentInfo {
   kind: @MOMENT_KINDS@; name: string; file: string; anchor: number;
   follow: boolean; mirrors: boolean; strength: number; seconds: number; speed: number; angle: number;
   clip: number; round: boolean; under: boolean;
+  /** All sounds it may be, `file` the first; empty where it is only that one. */
+  sounds: readonly string[];
   arguments: readonly { name: string; value: number | boolean | string }[];
 }
 

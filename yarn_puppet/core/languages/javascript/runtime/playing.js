@@ -12,11 +12,12 @@ function thrown(dice) {
   return (dice ^ dice << 5) >>> 0;
 }
 
-// The place of a clip of a state, picked by its weights, not the one picked last where it does not repeat.
-function pick(p, state) {
-  const last = p.picked[state.picked], weights = CHANCES.slice(state.chances, state.chances + state.chance_count);
+// The place of one of several of a state or moment, picked by their weights, not the one picked last where they do not
+// repeat.
+function pick(p, row) {
+  const last = p.picked[row.picked], weights = CHANCES.slice(row.chances, row.chances + row.chance_count);
   const others = weights.some((weight, place) => weight && place !== last);
-  if (!state.repeats && others && last >= 0 && last < weights.length) weights[last] = 0;
+  if (!row.repeats && others && last >= 0 && last < weights.length) weights[last] = 0;
   const whole = weights.reduce((sum, weight) => sum + weight, 0);
   if (!whole) return 0;
   p.dice = thrown(p.dice);
@@ -100,7 +101,25 @@ function paced(value, low, high, slow, fast) {
 
 function fire(p, l, clip, frame, place, out) {
   out.moments = added(out.moments,
-    {layer: l, clip, frame, visit: p.layers[l].visit, moment: CLIPS[clip].moments + place});
+    {layer: l, clip, frame, visit: p.layers[l].visit, moment: CLIPS[clip].moments + place, sound: 0, volume: 1,
+      pitch: 1});
+}
+
+// A whole number that is off by up to a spread.
+function moreOrLess(p, value, spread) {
+  if (!spread) return value;
+  p.dice = thrown(p.dice);
+  return value - spread + p.dice % (2 * spread + 1);
+}
+
+// Which of its sounds a moment that fired is heard as, how loud and how high.
+function pickSound(p, fired) {
+  const moment = MOMENTS[fired.moment];
+  if (moment.picked >= 0) fired.sound = p.picked[moment.picked] = pick(p, moment);
+  const volume = moreOrLess(p, moment.volume, moment.volume_spread);
+  const pitch = moreOrLess(p, moment.pitch, moment.pitch_spread);
+  fired.volume = Math.max(0, volume) / 1000;
+  fired.pitch = Math.max(1, pitch) / 1000;
 }
 
 function playLayer(p, senses, l, out) {

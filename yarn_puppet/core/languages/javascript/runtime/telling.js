@@ -37,7 +37,10 @@ const TELLING = [
   (out, d) => d.whole(...out.armed, out.used.length, ...out.used),
   (out, d) => {
     d.whole(out.moments.length);
-    for (const each of out.moments) d.whole(each.layer, each.clip, each.frame, each.visit, each.moment);
+    for (const each of out.moments) {
+      d.whole(each.layer, each.clip, each.frame, each.visit, each.moment, each.sound);
+      d.real(each.volume, each.pitch);
+    }
   },
   (out, d) => {
     d.whole(out.windows.length);

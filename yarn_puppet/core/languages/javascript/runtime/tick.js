@@ -134,6 +134,7 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
   windowsTold = 0;
   for (let l = 0; l < LAYER_COUNT; l++) tellLayer(p, l, counts, out);
   if (windowsTold < out.windows.length) out.windows = windowsTold ? out.windows.slice(0, windowsTold) : NONE;
+  if (SOUNDS_VARY) for (const fired of out.moments) pickSound(p, fired);
   if (FACING_SENSE >= 0 && !out.lockFacing && !stopped) p.facing = turned(p.facing, senses);
   out.facing = p.facing;
   if (EVENT_COUNT && (p.anyEvent || stopped)) keepEvents(p, senses, stopped);
@@ -145,7 +146,7 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
   return out;
 }
 
-const PICKED_AT_FIRST = STATES.filter(state => state.picked >= 0).map(() => -1);
+const PICKED_AT_FIRST = Array(PICKED_COUNT).fill(-1);
 
 /** A character before its first tick, in a skin by its number. */
 export function start(skin = 0) {

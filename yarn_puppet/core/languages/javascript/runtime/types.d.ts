@@ -25,8 +25,11 @@ export interface LayerReport {
   done: boolean; blend: number; weight: number; fading: readonly Fading[];
 }
 
-/** A moment that fired: its place in MOMENT_NAMES. */
-export interface Fired { layer: number; clip: number; frame: number; visit: number; moment: number; }
+/** A moment that fired: its place in MOMENT_NAMES. Of a sound: which of its sounds, where it has several, and by how much
+    louder and higher it is heard than its file is. */
+export interface Fired {
+  layer: number; clip: number; frame: number; visit: number; moment: number; sound: number; volume: number; pitch: number;
+}
 
 /** A window open in this tick: its place in WINDOW_NAMES. A hit of it is told by its layer, visit and pass. */
 export interface Open {
