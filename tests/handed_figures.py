@@ -77,8 +77,8 @@ class Model:
         if frame is not None:
             picture, file = self._picture(frame), 0
         elif prop.shows:
-            picture, file = [-1, 0, 0, 0, 0, 0, bits(prop.x), bits(prop.y), int(prop.flipped)], len(
-                prop.shows)
+            picture, file = [-1, 0, 0, 0, 0, 0, bits(prop.x), bits(prop.y), int(prop.flipped),
+                             bits(self.puppet.mover.scale)], len(prop.shows)
         else:
             return []
         return [-1, 1, *picture, bits(1.0), bits(1.0), *[bits(0.0)] * 4, file]
@@ -86,7 +86,8 @@ class Model:
     def _picture(self, frame: PlacedFrame) -> Line:
         cell, (rectangle, flipped) = frame.frame.cell, frame.picture()
         return [self.sheets.get(cell.sheet, -1), cell.page, cell.x, cell.y, cell.width, cell.height,
-                bits(rectangle.x), bits(rectangle.y), int(flipped)]
+                bits(rectangle.x), bits(rectangle.y), int(flipped),
+                bits(rectangle.width / cell.width)]
 
 
 def in_python(module: ModuleType, case: Case) -> Iterator[Line]:
@@ -99,7 +100,8 @@ def in_python(module: ModuleType, case: Case) -> Iterator[Line]:
         for piece in module.figure(report):
             line += [-1 if piece.prop else places[piece.layer], int(piece.prop), piece.sheet,
                      piece.page, *piece.cell,
-                     bits(piece.left), bits(piece.top), int(piece.flipped), bits(piece.share),
+                     bits(piece.left), bits(piece.top), int(piece.flipped), bits(piece.scale),
+                     bits(piece.share),
                      bits(piece.weight),
                      *[bits(float(each)) for each in piece.tint or (0, 0, 0, 0)],
                      len(piece.file or "")]
@@ -124,7 +126,7 @@ PRINTED_IN_C = """{
         whole(piece->prop ? -1 : piece->layer); whole(piece->prop); whole(piece->picture.sheet);
         whole(piece->picture.page); whole(piece->picture.x); whole(piece->picture.y); whole(piece->picture.width);
         whole(piece->picture.height); real(piece->picture.left + 0.0); real(piece->picture.top + 0.0);
-        whole(piece->picture.flipped); real(piece->share); real(piece->weight); real(piece->tint.red);
+        whole(piece->picture.flipped); real(piece->picture.scale); real(piece->share); real(piece->weight); real(piece->tint.red);
         real(piece->tint.green); real(piece->tint.blue); real(piece->tint.strength);
         whole(piece->file ? (long long)strlen(piece->file) : 0);
     }
@@ -195,7 +197,7 @@ for (const input of JSON.parse(readFileSync("inputs.json", "utf8"))) {
   for (const {layer, prop, picture: p, share, weight, tint, file} of it.figure(out)) {
     const {red, green, blue, strength} = tint ?? {red: 0, green: 0, blue: 0, strength: 0};
     line.push(prop ? -1 : layer, Number(prop), p.sheet, p.page, p.x, p.y, p.width, p.height, bits(p.left), bits(p.top),
-      Number(p.flipped), ...[share, weight, red, green, blue, strength].map(bits),
+      Number(p.flipped), bits(p.scale), ...[share, weight, red, green, blue, strength].map(bits),
       new TextEncoder().encode(file ?? "").length);
   }
   for (const anchor of Object.values(it.Anchor)) {

@@ -59,6 +59,8 @@ class Handed:
         cut = self.sheets[piece.sheet][y: y + height, x: x + width] / 255
         cut = cut[:, ::-1] if piece.flipped else cut
         cut = np.concatenate([cut[:, :, 2::-1] * cut[:, :, 3:], cut[:, :, 3:]], axis=2)
+        by = round(piece.scale)
+        cut, width, height = cut.repeat(by, 0).repeat(by, 1), width * by, height * by
         left, top = floor(FEET[0] + piece.left + 0.5), floor(FEET[1] + piece.top + 0.5)
         whole = np.zeros((HEIGHT + 400, WIDTH + 400, 4))
         whole[top + 200: top + 200 + height, left + 200: left + 200 + width] = cut

@@ -36,18 +36,19 @@ function drawPiece(on, pell, pictures, {picture, file}, x, y) {
   if (!image) return;
   const [from, wide, high] = file ? [[0, 0], image.width, image.height]
     : [[picture.x, picture.y], picture.width, picture.height];
-  const left = x + picture.left - (file ? wide / 2 : 0), top = y + picture.top - (file ? high / 2 : 0);
+  const across = wide * picture.scale, down = high * picture.scale;
+  const left = x + picture.left - (file ? across / 2 : 0), top = y + picture.top - (file ? down / 2 : 0);
   on.save();
-  on.translate(picture.flipped ? left + wide : left, top);
+  on.translate(picture.flipped ? left + across : left, top);
   if (picture.flipped) on.scale(-1, 1);
-  on.drawImage(image, ...from, wide, high, 0, 0, wide, high);
+  on.drawImage(image, ...from, wide, high, 0, 0, across, down);
   on.restore();
 }
 
 function drawMixed(on, pell, pictures, pieces, x, y) {
   const left = Math.min(...pieces.map(each => each.picture.left)), top = Math.min(...pieces.map(each => each.picture.top));
-  const right = Math.max(...pieces.map(each => each.picture.left + each.picture.width));
-  const bottom = Math.max(...pieces.map(each => each.picture.top + each.picture.height));
+  const right = Math.max(...pieces.map(each => each.picture.left + each.picture.width * each.picture.scale));
+  const bottom = Math.max(...pieces.map(each => each.picture.top + each.picture.height * each.picture.scale));
   const mixed = new OffscreenCanvas(Math.ceil(right - left), Math.ceil(bottom - top)), within = mixed.getContext("2d");
   within.imageSmoothingEnabled = false;
   within.globalCompositeOperation = "lighter";

@@ -24,6 +24,7 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.handoff.files import hand_off
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Clip, Frame, Point
 from yarn_puppet.core.model.events import Rule
+from yarn_puppet.core.model.mover import Mover
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.demo import DEMO_PUPPET
 from yarn_puppet.game.puppets import imported
@@ -71,7 +72,8 @@ def dressed(puppet: Puppet, shaker: Shaker) -> Puppet:
                                    *[box() for _ in range(shaker.pick((0, 1)))]))
                                    for state in puppet.states]
     return replace(puppet, layers=tuple(layers), states=tuple(states),
-                   clips=tuple(map(clip, puppet.clips)))
+                   clips=tuple(map(clip, puppet.clips)),
+                   mover=Mover(art_scale=shaker.pick((1.0, 1.0, 2.0, 0.25, 1 / 3, 0.777))))
 
 
 def dressed_case(seed: int, ticks: int = 60) -> tuple[Puppet, Case]:

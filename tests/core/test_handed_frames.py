@@ -27,6 +27,7 @@ from yarn_puppet.core.handoff.files import HandOff, hand_off
 from yarn_puppet.core.model.clips import Anchor, AnchorPoint, Box, Clip, Point
 from yarn_puppet.core.model.events import Argument, Moment, Rule, Window
 from yarn_puppet.core.model.graph import State
+from yarn_puppet.core.model.mover import Mover
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.game.puppets import imported
 
@@ -63,7 +64,8 @@ def odd_puppet() -> Puppet:
     return replace(puppet_of(clips,
                              [State("s", "s", clip="left", rules=rules),
                               State("t", "t", clip="right")]),
-                   anchors=(Anchor("tip", "tip"), Anchor("other", "other")))
+                   anchors=(Anchor("tip", "tip"), Anchor("other", "other")),
+                   mover=Mover(art_scale=1.5))
 
 
 def wanted(puppet: Puppet) -> Iterator[str]:
@@ -88,7 +90,8 @@ def _of_frame(
 
     def box(x: float, y: float, width: float, height: float) -> str:
         left = pivot.x - x - width if turned else x - pivot.x
-        return f"{left:.3f},{y - pivot.y:.3f},{width:.3f},{height:.3f}"
+        sides = (left, y - pivot.y, width, height)
+        return ",".join(f"{puppet.mover.art_scale * side:.3f}" for side in sides)
 
     cell = frame.cell
     yield (f"picture {cell.x},{cell.y} {box(0, 0, cell.width, cell.height)} "
@@ -98,7 +101,9 @@ def _of_frame(
         if point is None:
             yield "anchor none"
         else:
-            yield f"anchor {pivot.x - point.x if turned else point.x - pivot.x:.3f},{point.y - pivot.y:.3f}"  # noqa: E501
+            across = pivot.x - point.x if turned else point.x - pivot.x
+            scale = puppet.mover.art_scale
+            yield f"anchor {across * scale:.3f},{(point.y - pivot.y) * scale:.3f}"
     for name in windows:
         yield " ".join(["hit", *(box(each.x, each.y, each.width, each.height)
                                  for each in frame.boxes
@@ -124,9 +129,11 @@ def frames_in_python(module: ModuleType) -> Iterator[str]:
         for number in range(len(module.FRAMES[id])):
             for facing in ("right", "up right", "up", "up left", "left", "down left", "down",
                            "down right"):
-                _, _, (x, y, wide, high), corner, flipped = module.picture_of(id, number, facing)
+                _, _, (x, y, wide, high), corner, flipped, scale = module.picture_of(
+                    id, number, facing)
                 yield (
-                    f"picture {x},{y} {corner[0]:.3f},{corner[1]:.3f},{wide:.3f},{high:.3f} "
+                    f"picture {x},{y} {corner[0]:.3f},{corner[1]:.3f},{wide * scale:.3f},"
+                    f"{high * scale:.3f} "
                     f"{int(flipped)}"
                 )
                 for anchor in module.ANCHORS.values():
@@ -286,7 +293,8 @@ places.frames.forEach((count, clip) => {
   for (let frame = 0; frame < count; frame++) {
     for (let facing = 0; facing < 8; facing++) {
       const p = it.pictureOf(clip, frame, facing);
-      console.log(many(`picture ${p.x},${p.y}`, [{x: p.left, y: p.top, width: p.width, height: p.height}])
+      console.log(many(`picture ${p.x},${p.y}`, [{x: p.left, y: p.top, width: p.width * p.scale,
+        height: p.height * p.scale}])
         + ` ${Number(p.flipped)}`);
       for (let anchor = 0; anchor < places.anchors[0]; anchor++) {
         const point = it.anchorOf(clip, frame, facing, anchor);
@@ -338,8 +346,8 @@ int main(void) {
                 printf("picture %d,%d", picture.x, picture.y);
                 boxes[0].x = picture.left;
                 boxes[0].y = picture.top;
-                boxes[0].width = picture.width;
-                boxes[0].height = picture.height;
+                boxes[0].width = picture.width * picture.scale;
+                boxes[0].height = picture.height * picture.scale;
                 put("", boxes, 1);
                 printf(" %d\\n", picture.flipped);
                 for (at = 0; at < @ANCHORS@; at++) {

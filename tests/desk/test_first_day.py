@@ -295,6 +295,27 @@ class Large(FirstDay):
         self.window.document.undo()
         self.assertEqual(self.window.booths.world.tile_size, 16, "one undo takes it back")
 
+    def test_its_art_is_drawn_to_fit_the_mover_instead_and_stays_crisp(self) -> None:
+        self.begin("idle", "walk")
+        self.hand.token(self.weave.sentence, "wire them")
+        self.go("Booth")
+        page, booth = self.window.page("Booth"), self.window.booth
+        high, body = seen_height(self.puppet), self.puppet.mover.height
+        line = next(each for each in page.sentences
+                    if any(part.text == "drawn to fit" for part in each.parts))
+        self.hand.token(line, "to fit")
+        self.assertEqual(self.puppet.mover.height, body)
+        self.assertAlmostEqual(seen_height(self.puppet), body, delta=0.2)
+        self.assertLess(self.puppet.mover.art_scale, 0.5)
+        self.assertGreater(high, 3 * body)
+        grain = booth._scale() * booth.devicePixelRatioF() * self.puppet.mover.scale
+        whole = grain if grain >= 1 else 1 / grain
+        self.assertAlmostEqual(whole, round(whole), 6, "whole pixels of art, one way or the other")
+        line = next(each for each in page.sentences if any(part.text.startswith("×") for part in each.parts))
+        self.hand.token(line, "art scale")
+        self.hand.type("0.5")
+        self.assertEqual(self.puppet.mover.art_scale, 0.5)
+
     def test_it_is_seen_whole_before_and_after(self) -> None:
         self.begin("idle", "walk")
         self.hand.token(self.weave.sentence, "wire them")

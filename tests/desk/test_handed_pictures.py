@@ -14,6 +14,7 @@ import unittest
 from typing import Any
 
 import numpy as np
+from msgspec.structs import replace
 
 from tests.browser import browser
 from tests.browser_page import opened, served
@@ -73,6 +74,14 @@ class HandedPictures(DeskCase):
         self.assertEqual(unlike(found, wanted, 1 if plain else 3), 0, (tick, plain))
 
     def test_with_pillow(self) -> None:
+        self.drawn_with_pillow(EVERY)
+
+    def test_with_pillow_where_a_pixel_of_art_is_two_of_the_world(self) -> None:
+        self.pell = replace(self.pell, mover=replace(self.pell.mover, art_scale=2.0))
+        self.drawn_with_pillow(4 * EVERY)
+
+    def drawn_with_pillow(self, every: int) -> None:
+        """Draw one tick of so many, and compare it with the desk's picture."""
         made = hand_off(self.pell, ["python"], "it", art=DEMO_FOLDER)
         module = imported(made.files["it.py"])
         handed, layers, drawn = Handed(module, made.files), set[str](), 0
@@ -80,7 +89,7 @@ class HandedPictures(DeskCase):
             state = module.START
             for tick, inputs in enumerate(case.inputs):
                 state, report = module.tick(module.PROGRAM, state, module.Inputs(*inputs))
-                if tick % EVERY == 0:
+                if tick % every == 0:
                     pieces = module.figure(report)
                     plain = all(piece.share == piece.weight == 1 and piece.tint is None
                                 for piece in pieces)
@@ -88,7 +97,7 @@ class HandedPictures(DeskCase):
                     layers |= {piece.layer for piece in pieces}
                     drawn += 1
         self.assertEqual(layers, {"body", "arms", "lantern"})
-        self.assertGreater(drawn, 140)
+        self.assertGreater(drawn, 2800 // every)
 
     @unittest.skipUnless(browser(), "no browser is installed")
     def test_on_the_canvas_of_the_example(self) -> None:

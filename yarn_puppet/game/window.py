@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import (
     QCloseEvent,
     QColor,
@@ -189,14 +189,15 @@ class GameWindow(QWidget):
         x, y, wide, high = picture.cell
         painter.setOpacity(share)
         left, top = picture.corner
+        size = QSizeF(wide, high) * picture.scale
         if picture.flipped:
             painter.save()
-            painter.translate(left + wide, top)
+            painter.translate(left + size.width(), top)
             painter.scale(-1, 1)
-            painter.drawPixmap(QRectF(0, 0, wide, high), sheet, QRectF(x, y, wide, high))
+            painter.drawPixmap(QRectF(QPointF(), size), sheet, QRectF(x, y, wide, high))
             painter.restore()
         else:
-            painter.drawPixmap(QRectF(left, top, wide, high), sheet, QRectF(x, y, wide, high))
+            painter.drawPixmap(QRectF(QPointF(left, top), size), sheet, QRectF(x, y, wide, high))
         painter.setOpacity(1.0)
 
     def _draw_words(self, painter: QPainter) -> None:

@@ -8,7 +8,7 @@ from ..model.kinds.while_rules import WHILE_RULES
 from .flat import Flat
 from .geometry import Geometry
 
-FrameRow = tuple[int, int, int, int, int, int, float, float, bool, int, int, int, int, float]
+FrameRow = tuple[int, int, int, int, int, int, float, float, bool, int, int, int, int, float, float]
 BoxRow = tuple[bool, int, float, float, float, float]
 AnchorRow = tuple[int, float, float]
 
@@ -32,7 +32,8 @@ class RuleOutput(NamedTuple):
 
 class FrameRows(NamedTuple):
     """A row of `frames`: sheet, page, cell, corner, whether the cell is drawn flipped, the first of
-    its boxes, how many, the first of its anchors, how many, at which millisecond it ends. Of
+    its boxes, how many, the first of its anchors, how many, at which millisecond it ends, how many
+    pixels of the world one of it is. Of
     `boxes`: whether it is of the body, its name, and where. `firsts` is by clip, the first of its
     frames; a name is a number, -1 for none and -2 for one that no box has."""
 
@@ -57,7 +58,7 @@ def frame_rows(made: Flat, geometry: Geometry) -> FrameRows:
             found.frames.append((
                 frame.sheet, frame.page, *frame.cell, *frame.corner, frame.flipped,
                 len(found.boxes), len(frame.boxes),
-                len(found.anchors), len(frame.anchors), frame.until))
+                len(found.anchors), len(frame.anchors), frame.until, frame.scale))
             for box in frame.boxes:
                 name = names.setdefault(box.name, len(names)) if box.name else -1
                 found.boxes.append((box.body, name, box.x, box.y, box.width, box.height))

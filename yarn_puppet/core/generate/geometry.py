@@ -31,7 +31,7 @@ class FrameAnchor(NamedTuple):
 class FramePicture(NamedTuple):
     """A frame of a clip: its cell in a sheet, whether that is drawn flipped when the puppet faces
     right, where its left top corner is beside the pivot, at which millisecond of the clip it ends,
-    and what hangs on it."""
+    what hangs on it, and how many pixels of the world one of the cell's is."""
 
     sheet: int
     page: int
@@ -41,6 +41,7 @@ class FramePicture(NamedTuple):
     until: float
     boxes: tuple[FrameBox, ...]
     anchors: tuple[FrameAnchor, ...]
+    scale: float = 1.0
 
 
 class MomentOutput(NamedTuple):

@@ -79,7 +79,7 @@ def hand_off(
     program = whole.program
     name, renamed = module_name(name or puppet.name)
     packed = packed_art(whole.puppet, art, name) if art is not None else None
-    frames = geometry(whole.puppet, program, packed)
+    frames = geometry(whole.puppet, program, packed, whole.scales)
     files: dict[str, bytes] = {}
     renames: list[RenamedForCode] = [*renamed]
     unsaid: tuple[str, ...] = ()

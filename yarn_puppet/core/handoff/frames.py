@@ -6,7 +6,7 @@ puppet's own sheet.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from ..engine.program import Program
 from ..formats.pictures.packed_sheet import PackedSheet
@@ -25,15 +25,20 @@ from ..model.puppet import Puppet
 from ..pose.place import PlacedFrame
 
 
-def geometry(puppet: Puppet, program: Program, packed: PackedSheet | None = None) -> Geometry:
+def geometry(
+    puppet: Puppet, program: Program, packed: PackedSheet | None = None,
+    scales: Mapping[str, float] | None = None,
+) -> Geometry:
     """What hangs on the frames of a program's clips; `program` is the puppet's. `packed` is the
-    sheet that its art is packed in, where it goes along."""
+    sheet that its art is packed in, where it goes along; `scales` are those of clips that are of
+    another scale than the puppet, as in a skin."""
+    by_clip, own = scales or {}, puppet.mover.scale
     anchors = {anchor.id: index for index, anchor in enumerate(puppet.anchors)}
     sheets = {sheet.id: index for index, sheet in enumerate(puppet.sheets)}
     moments, windows = [], []
     clips = [clip for id in (*program.clips, *_shown_besides(puppet, program))
              if (clip := puppet.clip(id)) is not None]
-    frames = [tuple([_frame(clip, number, anchors, sheets, packed)
+    frames = [tuple([_frame(clip, number, anchors, sheets, packed, by_clip.get(clip.id, own))
                      for number in range(len(clip.frames))])
               for clip in clips]
     for compiled in program.clips.values():
@@ -83,9 +88,10 @@ def _frame(
     anchors: dict[str, int],
     sheets: dict[str, int],
     packed: PackedSheet | None,
+    scale: float,
 ) -> FramePicture:
     frame = clip.frames[number]
-    placed = PlacedFrame(clip, number, 0.0, 0.0, clip.faces == "left")
+    placed = PlacedFrame(clip, number, 0.0, 0.0, clip.faces == "left", scale)
     boxes = []
     for box in frame.boxes:
         there = placed.box(box)
@@ -103,10 +109,10 @@ def _frame(
         rect = placed.rectangle(left, top, width, height)
         return FramePicture(0, 0, (x, y, width, height), placed.flipped, (rect.x, rect.y), until,
                             tuple(boxes),
-                            tuple(found))
+                            tuple(found), scale)
     rect, flipped = placed.picture()
     cell = frame.cell
     return FramePicture(
         sheets.get(cell.sheet, -1), cell.page, (cell.x, cell.y, cell.width, cell.height), flipped,
         (rect.x, rect.y),
-        until, tuple(boxes), tuple(found))
+        until, tuple(boxes), tuple(found), scale)

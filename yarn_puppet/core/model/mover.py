@@ -19,8 +19,8 @@ class Mover(Value, frozen=True):
     is more), and to `jump` for how long a jump is carried. A "call" moment named `jump` makes it
     jump, so the graph decides when. `hands_x` and `hands_y` are where the hands hold a ledge,
     before the middle and above the feet. `steepest` is in degrees. Seen from above it goes
-    `freely`, or from cell to cell; `art_up` draws it so much higher than it stands. `health` of
-    zero is not counted.
+    `freely`, or from cell to cell; `art_up` draws it so much higher than it stands, and a pixel of
+    its art is `art_scale` of the world. `health` of zero is not counted.
     """
 
     left: Identifier = "left"
@@ -51,4 +51,11 @@ class Mover(Value, frozen=True):
     reach: Annotated[float, Meta(ge=0, le=2048)] = 6.0
     goes: Literal["freely", "by cells"] = "freely"
     art_up: Annotated[float, Meta(ge=-2048, le=2048)] = 0.0
+    art_scale: Annotated[float, Meta(ge=1 / 256, le=256)] = 1.0
     health: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
+
+    @property
+    def scale(self) -> float:
+        """`art_scale` in whole parts of 1024: places of art, which lie on parts of pixels, are then
+        exact in every language, whichever way it faces."""
+        return 1.0 if self.art_scale == 1.0 else round(self.art_scale * 1024) / 1024

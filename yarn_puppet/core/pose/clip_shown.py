@@ -38,7 +38,8 @@ def shown(
     return (
         None
         if frame is None
-        else PlacedFrame(found, frame, *at, leftwards != (found.faces == "left"))
+        else PlacedFrame(found, frame, *at, leftwards != (found.faces == "left"),
+                         puppet.mover.scale)
     )
 
 

@@ -26,13 +26,15 @@ class Rectangle(NamedTuple):
 
 
 class PlacedFrame(NamedTuple):
-    """A frame in the world. The pivot stands at x, y; `flipped` mirrors everything about it."""
+    """A frame in the world. The pivot stands at x, y; `flipped` mirrors everything about it. A
+    pixel of it is `scale` pixels of the world."""
 
     clip: Clip
     number: int
     x: float
     y: float
     flipped: bool
+    scale: float = 1.0
 
     @property
     def frame(self) -> Frame:
@@ -48,12 +50,14 @@ class PlacedFrame(NamedTuple):
         """A point of the frame, in pixels of its cell, as a point of the world."""
         pivot = self.clip.pivot_of(self.number)
         across = pivot.x - x if self.flipped else x - pivot.x
-        return self.x + across, self.y + y - pivot.y
+        if self.scale == 1.0:
+            return self.x + across, self.y + y - pivot.y
+        return self.x + across * self.scale, self.y + (y - pivot.y) * self.scale
 
     def rectangle(self, x: float, y: float, width: float, height: float) -> Rectangle:
         """A rectangle of the frame as a rectangle of the world."""
         left, top = self.point(x + width if self.flipped else x, y)
-        return Rectangle(left, top, width, height)
+        return Rectangle(left, top, width * self.scale, height * self.scale)
 
     def box(self, box: Box) -> Rectangle:
         """A box of the frame in the world."""
@@ -85,4 +89,5 @@ def placed(
         return None
     # Art drawn for straight up or down is nobody's mirror image.
     side = facing.rpartition(" ")[2]
-    return PlacedFrame(found, frame, x, y, side in ("left", "right") and side != found.faces)
+    return PlacedFrame(found, frame, x, y, side in ("left", "right") and side != found.faces,
+                       puppet.mover.scale)

@@ -3,7 +3,8 @@ has otherwise."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -22,6 +23,8 @@ class Wardrobe(NamedTuple):
 
     puppet: Puppet
     skins: tuple[ProgramSkin, ...]
+    scales: Mapping[str, float] = MappingProxyType({})
+    """By clip the scale of its art, where it is another than the puppet's."""
 
     @property
     def program(self) -> Program:
@@ -34,6 +37,7 @@ def wardrobe(puppet: Puppet, skins: Sequence[Skin]) -> Wardrobe:
     clips, sheets, made = list(puppet.clips), puppet.sheets, []
     taken = {clip.id for clip in puppet.clips} | {spread.id for spread in puppet.spreads}
     names: set[str] = set()
+    scales: dict[str, float] = {}
     clip_names = {clip.name for clip in clips}
     for skin in skins:
         name = free_name(skin.name, names)
@@ -41,15 +45,20 @@ def wardrobe(puppet: Puppet, skins: Sequence[Skin]) -> Wardrobe:
         own = settled(skin, replace(puppet, sheets=sheets))
         sheets = (*sheets, *own.sheets)
         ids = {}
-        for clip, worn in zip(puppet.clips, dressed(puppet, own).clips, strict=True):
-            if worn is clip or worn == clip:
+        there = dressed(puppet, own)
+        scale = there.mover.scale
+        other_scale = scale != puppet.mover.scale
+        for clip, worn in zip(puppet.clips, there.clips, strict=True):
+            if (worn is clip or worn == clip) and not (other_scale and clip.frames):
                 continue
             id = ids[clip.id] = new_id(f"{clip.id}_{name}", taken, "clip")
             taken.add(id)
+            if other_scale:
+                scales[id] = scale
             called = free_name(fitting(f"{clip.name} {name}"), clip_names)
             clip_names.add(called)
             clips.append(replace(worn, id=id, name=called))
         made.append(ProgramSkin(name, ids))
     if not skins:
         return Wardrobe(puppet, ())
-    return Wardrobe(replace(puppet, clips=tuple(clips), sheets=sheets), tuple(made))
+    return Wardrobe(replace(puppet, clips=tuple(clips), sheets=sheets), tuple(made), scales)

@@ -166,9 +166,11 @@ def sliding(
             was = key
             continue
         since, from_x, slip = carried or (was[0], was[1], 0.0)
-        slip += min((body.x - was[1] + side * shift for shift in by), key=abs)
+        scale = record.setup.puppet.mover.scale
+        slip += min((body.x - was[1] + side * scale * shift for shift in by), key=abs)
         carried = (since, from_x, slip)
-        if abs(slip) >= LEAST_SLIDE:
+        # What is drawn in whole pixels is as coarse as they are.
+        if abs(slip) >= LEAST_SLIDE * max(1.0, scale):
             found.append(Slide(since, tick, layer.state, from_x, from_x + slip, body.y))
             carried = None
         was = key

@@ -124,13 +124,14 @@ class Compared(msgspec.Struct, frozen=True):
 
 class Picture(msgspec.Struct, frozen=True):
     """A frame's picture: a cell of a sheet, its corner beside the pivot, and whether it is drawn
-    flipped."""
+    flipped; a pixel of it is `scale` pixels of the world."""
 
     sheet: str
     page: int
     cell: tuple[int, int, int, int]
     corner: tuple[float, float]
     flipped: bool
+    scale: float = 1.0
 
 
 class FadingMessage(msgspec.Struct, frozen=True):

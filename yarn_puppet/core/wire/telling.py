@@ -90,7 +90,7 @@ class Teller:
         rectangle, flipped = shown.picture()
         return Picture(self.sheets.get(cell.sheet, ""), cell.page,
                        (cell.x, cell.y, cell.width, cell.height),
-                       (rectangle.x, rectangle.y), flipped)
+                       (rectangle.x, rectangle.y), flipped, shown.scale)
 
     def _moment(self, fired: Fired, report: Report, stands: Standing) -> MomentMessage:
         moment = fired.moment

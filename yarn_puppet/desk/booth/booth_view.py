@@ -144,7 +144,7 @@ class BoothView(DrawnView):
         world = self.player.recording.setup.world
         return fitting_scale(self.height(), self.devicePixelRatioF(),
                              world.tile_size if world is not None else TILE,
-                             self._seen_height)
+                             self._seen_height, self.document.puppet.mover.scale)
 
     @property
     def _seen_height(self) -> float:
@@ -186,7 +186,8 @@ class BoothView(DrawnView):
         painter.scale(scale, scale)
         painter.translate(-seen.topLeft())
         # Larger than it is drawn it keeps its grain; smaller, pixels are mixed.
-        crisp = scale * self.devicePixelRatioF() >= 1
+        grain = scale * self.devicePixelRatioF() * self.document.puppet.mover.scale
+        crisp = grain >= 1
         tick = record.report.tick if record else 0
         if world is None and booth is not None:
             draw_bare_ground(painter, seen, booth.body.y)

@@ -43,7 +43,8 @@ def draw_effects(
             if placed is not None:
                 draw_frame(painter, art, placed)
             else:
-                _draw_shot(painter, art.picture(shot.file), shot.x, shot.y, shot.vx, shot.vy)
+                _draw_shot(painter, art.picture(shot.file), shot.x, shot.y, shot.vx, shot.vy,
+                           puppet.mover.scale)
     for effect in booth.effects:
         if effect.under == under:
             _draw_effect(painter, art, puppet, effect, tick)
@@ -62,7 +63,8 @@ def _draw_effect(painter: QPainter, art: Art, puppet: Puppet, effect: Effect, ti
         draw_effect(painter, effect.x, effect.y, age, theme.PLUM)
     else:
         painter.setOpacity(1 - age * age)
-        _draw_picture(painter, picture, QPointF(effect.x, effect.y), effect.flipped)
+        _draw_picture(painter, picture, QPointF(effect.x, effect.y), effect.flipped,
+                      puppet.mover.scale)
         painter.setOpacity(1.0)
 
 
@@ -82,11 +84,12 @@ def draw_frame(painter: QPainter, art: Art, placed: PlacedFrame) -> None:
     painter.drawPixmap(QRectF(*placed.picture()[0]), pixmap, QRectF(pixmap.rect()))
 
 
-def _draw_picture(painter: QPainter, picture: QPixmap, at: QPointF, flipped: bool) -> None:
+def _draw_picture(
+    painter: QPainter, picture: QPixmap, at: QPointF, flipped: bool, scale: float
+) -> None:
     painter.save()
     painter.translate(at)
-    if flipped:
-        painter.scale(-1, 1)
+    painter.scale(-scale if flipped else scale, scale)
     wide, high = picture.width(), picture.height()
     painter.drawPixmap(QRectF(-wide / 2, -high / 2, wide, high), picture, QRectF(picture.rect()))
     painter.restore()
@@ -103,7 +106,7 @@ def _draw_prop(
         return
     picture = art.picture(file) if file else None
     if picture is not None:
-        _draw_picture(painter, picture, QPointF(*at), flipped)
+        _draw_picture(painter, picture, QPointF(*at), flipped, puppet.mover.scale)
         return
     # A tied bundle stands for a prop nobody has drawn yet.
     painter.setPen(theme.pen(theme.CLAY, 1.2))
@@ -113,11 +116,12 @@ def _draw_prop(
 
 
 def _draw_shot(
-    painter: QPainter, picture: QPixmap | None, x: float, y: float, vx: float, vy: float
+    painter: QPainter, picture: QPixmap | None, x: float, y: float, vx: float, vy: float,
+    scale: float,
 ) -> None:
     speed = hypot(vx, vy) or 1.0
     if picture is not None:
-        _draw_picture(painter, picture, QPointF(x, y), vx < 0)
+        _draw_picture(painter, picture, QPointF(x, y), vx < 0, scale)
         return
     tail = QPointF(x - vx / speed * 12, y - vy / speed * 12)
     painter.setPen(theme.pen(QColor(255, 214, 120, 150), 2.4))

@@ -40,7 +40,7 @@ def _draw_piece(painter: QPainter, art: Art, piece: Piece) -> None:
     pixmap = art.pixmap(piece.placed.frame, piece.placed.flipped)
     grain = painter.deviceTransform().m11()
     rect = _rect_of(piece, grain)
-    if grain > 1:
+    if grain * piece.placed.scale > 1:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform,
                               art.is_painted(piece.placed.frame.cell.sheet))
     painter.drawPixmap(rect, pixmap, QRectF(pixmap.rect()))

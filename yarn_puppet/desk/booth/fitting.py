@@ -7,7 +7,7 @@ from math import ceil, floor
 
 from PyQt6.QtCore import QPointF
 
-from ...core.model.edits.movers import standing_clip
+from ...core.model.edits.movers import standing_body
 from ...core.model.puppet import Puppet
 
 TILES_HIGH = 8.4375
@@ -22,23 +22,21 @@ def seen_height(puppet: Puppet) -> float:
     """How high the puppet is in the booth, in pixels of the world: its mover's body or what is
     drawn above its feet as it stands, whichever is higher. The two differ until the mover is taken
     as drawn."""
-    found = standing_clip(puppet)
-    if found is None:
-        return puppet.mover.height
-    clip, box = found
-    return max(puppet.mover.height, clip.pivot_of(0).y - box.y)
+    found = standing_body(puppet)
+    return puppet.mover.height if found is None else max(puppet.mover.height, found[2])
 
 
-def fitting_scale(height: float, ratio: float, tile: int, body: float) -> float:
+def fitting_scale(height: float, ratio: float, tile: int, body: float, art: float = 1.0) -> float:
     """Pixels of the view to one of the world, for a view so high on a screen with `ratio` device
-    pixels to a pixel, and a puppet `body` pixels of the world high: whole device pixels, or, where
-    less is wanted, one device pixel to a whole number of the world's."""
-    wanted = min(height / (TILES_HIGH * tile), BODY_SHARE * height / body) * ratio
+    pixels to a pixel, and a puppet `body` pixels of the world high, a pixel of whose art is `art`
+    of the world: whole device pixels to one of art, or, where less is wanted, one device pixel to a
+    whole number of them."""
+    wanted = min(height / (TILES_HIGH * tile), BODY_SHARE * height / body) * ratio * art
     if wanted < 1:
-        return 1 / ceil(1 / max(wanted, 1e-6)) / ratio
+        return 1 / ceil(1 / max(wanted, 1e-6)) / ratio / art
     whole = round(wanted)
-    most = MOST_SHARE * height * ratio / body
-    return max(1, whole if whole <= most else floor(most)) / ratio
+    most = MOST_SHARE * height * ratio * art / body
+    return max(1, whole if whole <= most else floor(most)) / ratio / art
 
 
 def middle_over_feet(tile: int, body: float) -> float:

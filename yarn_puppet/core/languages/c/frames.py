@@ -16,7 +16,7 @@ STRUCTS = """typedef struct {
     double left, top;
     bool flipped;
     int32_t boxes, box_count, anchors, anchor_count;
-    double until;
+    double until, scale;
 } frame_row;
 
 typedef struct {
@@ -56,7 +56,7 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
     times = [(fact.length, fact.turns, fact.holds) for fact in geometry.clip_facts]
     clips = {each.id: index for index, each in enumerate(geometry.clip_facts)}
     return "\n".join((
-        STRUCTS, _table("frame_row", "FRAMES", rows.frames, 14),
+        STRUCTS, _table("frame_row", "FRAMES", rows.frames, 15),
         _table("box_row", "BOXES", rows.boxes, 6),
         _table("anchor_row", "ANCHOR_POINTS", rows.anchors, 3),
         _table("time_row", "CLIP_TIMES", times, 3),

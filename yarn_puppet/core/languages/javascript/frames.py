@@ -14,7 +14,7 @@ from .parts import part
 
 FIELDS = {
     "FRAMES": "sheet page x y width height left top flipped boxes box_count anchors anchor_count "
-              "until",
+              "until scale",
     "BOXES": "body name x y width height",
     "ANCHOR_POINTS": "anchor x y",
     "CLIP_TIMES": "length turns holds",

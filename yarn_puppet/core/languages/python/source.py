@@ -125,7 +125,7 @@ def _frames(geometry: Geometry | None) -> str:
             f"\n        ({frame.sheet}, {frame.page}, {frame.cell!r}, {frame.corner!r}, "
             f"{frame.flipped}, "
             f"{tuple(map(tuple, frame.boxes))!r}, "
-            f"{ {geometry.anchor_ids[anchor.anchor]: (anchor.x, anchor.y) for anchor in frame.anchors}!r}),"  # noqa: E501
+            f"{ {geometry.anchor_ids[anchor.anchor]: (anchor.x, anchor.y) for anchor in frame.anchors}!r}, {frame.scale!r}),"  # noqa: E501
             for frame in frames
         )
         lines.append(f"\n    {clip.id!r}: ({rows}\n    ),")

@@ -25,6 +25,19 @@ def mover_sized(mover: Mover, by: float) -> Mover:
     return replace(mover, **{field: getattr(mover, field) * by for field in (*LENGTHS, *SPEEDS)})
 
 
+def standing_body(puppet: Puppet) -> tuple[float, float, float] | None:
+    """How wide and how high the body box of the clip that stands is, from the feet up where it goes
+    below them, and how far it comes above the feet: in pixels of the world. None where there is
+    none."""
+    found = standing_clip(puppet)
+    if found is None:
+        return None
+    (clip, box), by = found, puppet.mover.scale
+    feet: Point = clip.pivot_of(0)
+    high = min(feet.y, box.y + box.height) - box.y
+    return box.width * by, high * by, (feet.y - box.y) * by
+
+
 def standing_clip(puppet: Puppet) -> tuple[Clip, Box] | None:
     """The clip that stands, which is that of the state in which the body starts, and the box around
     the body boxes of its first frame; None where it has none."""
@@ -52,23 +65,32 @@ def as_drawn(puppet: Puppet) -> Puppet:
     Speeds that are still those of a new mover grow with the height, so that it jumps as many of its
     own heights; what somebody set stays.
     """
-    found = standing_clip(puppet)
+    found = standing_body(puppet)
     if found is None:
         return puppet
-    clip, box = found
-    pivot: Point = clip.pivot_of(0)
+    wide, high, _ = found
     new, mover = Mover(), puppet.mover
-    # From the feet up, as it stands on the ground.
-    height = max(1.0, min(pivot.y, box.y + box.height) - box.y)
+    height = max(1.0, high)
     by = height / new.height
     speeds = {field: _rounded(getattr(new, field) * by) for field in SPEEDS
               if getattr(mover, field) == getattr(new, field)}
     # What is drawn beside the body, a scarf or a pole, does not walk into walls.
-    width = max(1.0, min(box.width, height * new.width / new.height * 1.5))
+    width = max(1.0, min(wide, height * new.width / new.height * 1.5))
     return replace(puppet, mover=replace(
         mover, width=_rounded(width), height=height, hands_x=_rounded(max(width, new.width * by) / 2
                                                                      + 2 * by),
         hands_y=_rounded(new.hands_y * by), reach=_rounded(new.reach * by), **speeds))
+
+
+def art_fitted(puppet: Puppet) -> Puppet:
+    """With its art at the scale at which the drawn body is as high as the mover, for a puppet that
+    is brought beside others of another grain."""
+    found = standing_body(puppet)
+    if found is None or found[1] <= 0:
+        return puppet
+    mover = puppet.mover
+    scale = min(256.0, max(1 / 256, mover.art_scale * mover.height / found[1]))
+    return replace(puppet, mover=replace(mover, art_scale=round(scale, 4)))
 
 
 def _rounded(number: float) -> float:
@@ -89,12 +111,11 @@ def is_unlike_drawn(puppet: Puppet) -> str:
     found = standing_clip(puppet)
     if found is None:
         return ""
-    _, box = found
-    mover = puppet.mover
-    apart = max(_apart(mover.height, box.height), _apart(mover.width, box.width))
-    if apart <= MOST_APART:
+    (_, box), mover = found, puppet.mover
+    wide, high = box.width * mover.scale, box.height * mover.scale
+    if max(_apart(mover.height, high), _apart(mover.width, wide)) <= MOST_APART:
         return ""
-    return (f"the drawn body is {box.width:g} × {box.height:g} px, the mover's "
+    return (f"the drawn body is {wide:g} × {high:g} px, the mover's "
             f"{mover.width:g} × {mover.height:g}")
 
 

@@ -81,9 +81,9 @@ def frame_data(
             ):
                 drawn = clips[clip.id]
                 name = f"{state.name} · {drawn.name}" if state.spread else state.name
-                found += _row(state, name, clip, drawn, played_alone(still, place, variant),
+                found += _row(state, name, clip, played_alone(still, place, variant),
                               controls.get(place), asked,
-                              program.rate)
+                              program.rate, _reach(drawn, puppet.mover.scale))
     return tuple(found)
 
 
@@ -105,11 +105,11 @@ def _row(
     state: ProgramState,
     name: str,
     clip: ProgramClip,
-    drawn: Clip,
     alone: Alone,
     control: FirstHit | None,
     asked: Dummy | None,
     rate: int,
+    reach: float,
 ) -> list[FrameData]:
     """The row of a clip that a state plays; none where its hit window never opens."""
     hits, cancels, total = alone
@@ -120,7 +120,7 @@ def _row(
     busy = total - hits[0] - 1
     return [FrameData(
         state.id, name, hits[0], hits[-1] - hits[0] + 1, total - hits[-1] - 1, total,
-        (cancels[0] + 1, cancels[-1] + 1) if cancels else None, _reach(drawn),
+        (cancels[0] + 1, cancels[-1] + 1) if cancels else None, reach,
         max(window.damage for window in windows), max(window.hit_stop for window in windows),
         control.ticks if control else None, control.control if control else "",
         *[asked.ticks(of, rate) - busy if asked and asked.ticks(of, rate) else None
@@ -128,8 +128,9 @@ def _row(
     )]
 
 
-def _reach(clip: Clip) -> float:
-    """How far before the pivot the hit boxes of a clip come while a hit window is open."""
+def _reach(clip: Clip, scale: float) -> float:
+    """How far before the pivot the hit boxes of a clip come while a hit window is open, in pixels
+    of the world."""
     best, borders = 0.0, clip.borders
     for window in clip.windows:
         if window.kind != "hit" or window.end <= window.start:
@@ -145,7 +146,7 @@ def _reach(clip: Clip) -> float:
                             else pivot.x - box.x
                         )
                         best = max(best, ahead)
-    return round(best, 1)
+    return round(best * scale, 1)
 
 
 def frame_data_rows(data: Iterable[FrameData]) -> Iterator[list[object]]:

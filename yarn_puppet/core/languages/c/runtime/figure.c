@@ -146,6 +146,7 @@ static void put_props(const @_report *report, bool under, @_piece *pieces, int32
             piece.picture.sheet = -1;
             piece.picture.left = x;
             piece.picture.top = y;
+            piece.picture.scale = FRAMES[FIRST_FRAMES[report->layers[holder].clip]].scale;
             piece.picture.flipped = flips(report->layers[holder].clip, report->facing)
                 != FACES_LEFT[report->layers[holder].clip];
         } else {

@@ -10,7 +10,7 @@ typedef struct {
    place. Pieces of one layer dissolve into each other: added up by their shares they are the layer, which the tint is
    laid over and which is then drawn with its weight. `turn` is in degrees about the corner, zero for pictures. A prop
    that is a file of its own has its name in `file`, NULL for all else: it is drawn with its middle at `left`, `top`,
-   flipped where the picture says so. */
+   flipped where the picture says so, and its `scale` times as large as the file. */
 typedef struct {
     int32_t layer; /* of a prop the layer whose while-rule holds it */
     bool prop;

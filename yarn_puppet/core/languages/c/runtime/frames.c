@@ -21,7 +21,8 @@ static @_picture cut_out(const frame_row *row, bool flipped) {
     picture.y = row->y;
     picture.width = row->width;
     picture.height = row->height;
-    picture.left = flipped ? -row->left - (double)row->width : row->left;
+    picture.scale = row->scale;
+    picture.left = flipped ? -row->left - (double)row->width * row->scale : row->left;
     picture.top = row->top;
     picture.flipped = flipped != row->flipped;
     return picture;

@@ -5,10 +5,11 @@ typedef struct {
     double x, y, width, height;
 } @_box;
 
-/* A cell of a sheet, where its left top corner goes beside the pivot, and whether it is drawn flipped left to right. */
+/* A cell of a sheet, where its left top corner goes beside the pivot, and whether it is drawn flipped left to right. It
+   is drawn `scale` times as large as its cell. */
 typedef struct {
     int32_t sheet, page, x, y, width, height;
-    double left, top;
+    double left, top, scale;
     bool flipped;
 } @_picture;
 

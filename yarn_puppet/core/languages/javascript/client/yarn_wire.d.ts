@@ -11,7 +11,9 @@ export interface Told {
   landed?: readonly (readonly [string | number, number, number])[]; stopped?: boolean;
 }
 
-export interface Picture { sheet: string; page: number; cell: Box; corner: [number, number]; flipped: boolean; }
+export interface Picture {
+  sheet: string; page: number; cell: Box; corner: [number, number]; flipped: boolean; scale: number;
+}
 export interface Fading { clip: string; frame: number; clip_time: number; weight: number; picture: Picture | null; }
 export interface LayerReport {
   layer: string; state: string; groups: string[]; clip: string | null; frame: number; clip_time: number;

@@ -94,7 +94,8 @@ function propsOf(report, under) {
     else if (info.picture) {
       const flipped = leftwards !== FACES_LEFT[clip];
       pieces.push({...piece, file: info.picture,
-        picture: {sheet: -1, page: 0, x: 0, y: 0, width: 0, height: 0, left: at.x, top: at.y, flipped}});
+        picture: {sheet: -1, page: 0, x: 0, y: 0, width: 0, height: 0, left: at.x, top: at.y, flipped,
+          scale: frameRow(clip, 0).scale}});
     }
   }
   return pieces;

@@ -2,10 +2,11 @@
 /** Pixels beside the pivot, x to the right, y downwards. */
 export interface Box { x: number; y: number; width: number; height: number; }
 
-/** A cell of a sheet, where its left top corner goes beside the pivot, and whether it is drawn flipped left to right. */
+/** A cell of a sheet, where its left top corner goes beside the pivot, and whether it is drawn flipped left to right. It
+    is drawn `scale` times as large as its cell. */
 export interface Picture {
   sheet: number; page: number; x: number; y: number; width: number; height: number; left: number; top: number;
-  flipped: boolean;
+  flipped: boolean; scale: number;
 }
 
 /** What a moment is: a fired moment is a place in MOMENT_INFOS. `anchor` is an Anchor, or -1. It looks like a picture,

@@ -12,7 +12,8 @@ const frameRow = (clip, frame) => FRAMES[FIRST_FRAMES[clip] + frame];
 
 const cutOut = (row, flipped) => ({
   sheet: row.sheet, page: row.page, x: row.x, y: row.y, width: row.width, height: row.height,
-  left: flipped ? -row.left - row.width : row.left, top: row.top, flipped: flipped !== row.flipped,
+  left: flipped ? -row.left - row.width * row.scale : row.left, top: row.top, flipped: flipped !== row.flipped,
+  scale: row.scale,
 });
 
 /** The picture of a frame as the puppet faces. */
