@@ -311,7 +311,8 @@ class Large(FirstDay):
         grain = booth._scale() * booth.devicePixelRatioF() * self.puppet.mover.scale
         whole = grain if grain >= 1 else 1 / grain
         self.assertAlmostEqual(whole, round(whole), 6, "whole pixels of art, one way or the other")
-        line = next(each for each in page.sentences if any(part.text.startswith("×") for part in each.parts))
+        line = next(each for each in page.sentences
+                    if any(part.text.startswith("×") for part in each.parts))
         self.hand.token(line, "art scale")
         self.hand.type("0.5")
         self.assertEqual(self.puppet.mover.art_scale, 0.5)

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QMessageBox
 from tests.desk.test_booth_page import BoothCase
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
+from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.demo import DEMO_FOLDER
 
 
@@ -103,6 +104,61 @@ class Opponents(BoothCase):
         self.assertEqual(self.world.dummies[-1].plays, "mix 2")
         self.assertNotEqual(self.world.dummies[-1].hands, first.hands)
         self.assertGreater(len(set(self.states(5))), 4)
+
+    def answerers(self) -> list[str]:
+        """What the states of the last dummy are called in each tick."""
+        found = []
+        for record in self.records:
+            booth, world = record.after.booth, record.setup.world
+            assert booth is not None and world is not None
+            each = booth.answerers[-1] if booth.answerers else None
+            if each is not None and each.report is not None:
+                opponent = world.cast_of(world.dummies[-1], record.setup.puppet)
+                found.append(opponent.state(each.report.layers[0].state).name)
+        return found
+
+    def test_one_that_answers_flinches_and_strikes_back(self) -> None:
+        self.put("Tamsin", "any intent each second, by dice", away=2)
+        self.pick("does", "answers")
+        self.assertEqual(self.world.dummies[-1].does, "answers")
+        self.window.player.restart()
+        self.hold(Qt.Key.Key_J, 3)
+        self.steps(40)
+        self.assertIn("Flinch", self.answerers())
+        booth = self.records[-1].after.booth
+        self.assertLess(booth.answerers[-1].booth.health, self.puppet.mover.health)
+        self.assertEqual(booth.dummies[-1].health, booth.answerers[-1].booth.health)
+        self.window.sounds.heard.clear()
+        self.steps(200)
+        self.assertTrue(self.window.sounds.heard, "what it does is heard too")
+        before = self.hand.picture(self.window.booth).toImage()
+        self.steps(1)
+        self.assertNotEqual(self.hand.picture(self.window.booth).toImage(), before)
+
+    def test_the_intents_that_its_dice_pick_among_are_chosen(self) -> None:
+        self.put("the puppet itself", "any intent each second, by dice")
+        self.pick("does", "answers")
+        whole = self.world.dummies[-1].hands
+        ids = [intent.id for intent in self.puppet.intents]
+        for intent in self.puppet.intents[1:]:
+            self.pick("mix", f"without {intent.name}")
+        dummy = self.world.dummies[-1]
+        self.assertEqual((dummy.mix, dummy.plays), ((ids[0],), "mix 1"))
+        self.assertNotEqual(dummy.hands, whole)
+        pressed = {action for _, action, _ in dummy.hands}
+        self.assertEqual(pressed, {self.puppet.intents[0].action})
+        self.pick("mix", f"with {self.puppet.intents[1].name}")
+        self.assertEqual(self.world.dummies[-1].mix, (ids[0], ids[1]))
+
+    def test_an_edit_while_it_fights_goes_on(self) -> None:
+        self.put("the puppet itself", "any intent each second, by dice", away=2)
+        self.pick("does", "answers")
+        self.steps(60)
+        self.window.document.edit("rename", lambda now: state_changed(
+            now, now.states[0].id, name="Renamed"))
+        self.settle()
+        self.steps(30)
+        self.assertEqual(len(self.answerers()), len(self.records))
 
     def test_another_puppets_file_is_followed_when_it_is_saved_elsewhere(self) -> None:
         self.put("second", "press_roll, kept down")

@@ -3,6 +3,7 @@ like the engine."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 from ..engine.state import Report
@@ -11,10 +12,20 @@ from ..model.world import Dummy, World
 from ..rules.numbers import sign
 from .body import Body
 from .hitting import effects as bring
-from .hitting.blows import Blow, blows
+from .hitting.answering import NOBODY, Answerer, Everyone, AnsweringTick, answered
+from .hitting.blows import Blow, blows, body_rectangles, taken
 from .hitting.dummies import DummyState, at_first
 from .hitting.effects import Effect, Prop, Shake, Shot
-from .hitting.hits import NOTHING_STRUCK, Hit, Struck, after_hits, shot_hits, window_hits
+from .hitting.hits import (
+    NOTHING_STRUCK,
+    Hit,
+    Struck,
+    Target,
+    after_hits,
+    shot_hits,
+    targets_of,
+    window_hits,
+)
 from .hitting.replaying import NO_TRACKS, Track
 from .move_input import MoveInput
 from .mover import at_start, move, settled
@@ -48,6 +59,8 @@ class BoothState(NamedTuple):
     health: int
     facing: str
     reported_senses: tuple[Any, ...]
+    answerers: tuple[Answerer | None, ...] = ()
+    """By dummy those that answer; empty where none does."""
 
 
 NO_NEWS = (False, False, False)
@@ -87,33 +100,91 @@ def step(
     report: Report,
     moving_input: MoveInput,
     tracks: tuple[Track, ...] = NO_TRACKS,
+    everyone: Everyone = NOBODY,
 ) -> BoothState:
-    """The world after the puppet's tick that gave `report`. `tracks` are what dummies replay."""
-    moments = report.moments
-    shaking, props = (
-        bring.shake(state.shake, report) if moments else state.shake,
-        bring.props(state.props, report),
-    )
+    """The world after the puppet's tick that gave `report`. `tracks` are what dummies replay,
+    `everyone` those that answer, in the same tick."""
     if state.stop > 0:
-        # What a hit brought about still begins; who hit and who was hit stand still.
-        effects = bring.effects(puppet, state.effects, report, state.body)
-        return state._replace(effects=effects, props=props, hits=(), blows=(), shake=shaking,
-                              stop=state.stop - 1)
+        held = _held(puppet, state, report)
+        return held if not everyone else held._replace(answerers=tuple([
+            each and Answerer(each.machine, _held(each.puppet, each.before, each.report),
+                              each.report) for each in everyone]))
+    body = _moved(world, puppet, state, report, moving_input)
+    if everyone:
+        return _met(world, puppet, state, report, body, tracks, everyone)
+    hits, struck, flying = _struck(
+        world, puppet, state, report, body, state.dummies, tracks)
+    dummies = after_hits(world, state.dummies, hits, report.tick, puppet.rate, body, tracks)
+    met: tuple[Blow, ...] = ()
+    if dummies is not state.dummies:
+        met, dummies = blows(world, puppet, dummies, report, body, tracks)
+    return _after(world, puppet, state, report, body, Came(hits, struck, flying, met, dummies),
+                  _stop_of(hits, met))
+
+
+class Came(NamedTuple):
+    """What a tick brought: hits that landed, what was struck in all, projectiles that fly on, blows
+    that met the puppet, and the dummies."""
+
+    hits: tuple[Hit, ...]
+    struck: Struck
+    flying: tuple[Shot, ...]
+    met: tuple[Blow, ...]
+    dummies: tuple[DummyState, ...]
+
+
+def _held(puppet: Puppet, state: BoothState, report: Report) -> BoothState:
+    """A tick of a hit stop: what a hit brought about still begins; who hit and who was hit stand
+    still."""
+    moments = report.moments
+    return state._replace(
+        effects=bring.effects(puppet, state.effects, report, state.body),
+        props=bring.props(state.props, report), hits=(), blows=(),
+        shake=bring.shake(state.shake, report) if moments else state.shake, stop=state.stop - 1)
+
+
+def _moved(
+    world: World, puppet: Puppet, state: BoothState, report: Report, moving_input: MoveInput
+) -> Body:
     mover = puppet.mover
     body = move(world, mover, state.body, wish_of(report, moving_input), moving_of(report),
                 1.0 / puppet.rate)
     if body.y > len(world.rows) * world.tile_size + WORLD_DEPTH:
         body = at_start(world, mover)
-    hits, struck = window_hits(world, puppet, state.dummies, state.struck, report, body, tracks)
+    return body
+
+
+def _struck(
+    world: World, puppet: Puppet, state: BoothState, report: Report, body: Body,
+    dummies: tuple[DummyState, ...], tracks: tuple[Track, ...],
+    targets: Sequence[Target] | None = None,
+) -> tuple[tuple[Hit, ...], Struck, tuple[Shot, ...]]:
+    """What a puppet's windows and projectiles meet: the dummies, or else these targets."""
     flying = state.shots
-    if flying or moments:
-        more, flying = shot_hits(world, state.dummies,
-                                 bring.shots(world, puppet, flying, report, body), tracks)
+    if not (state.struck or report.windows or flying or report.moments):
+        return (), state.struck, flying
+    if targets is None:
+        targets = targets_of(world, dummies, tracks)
+    hits, struck = window_hits(puppet, targets, state.struck, report, body)
+    if flying or report.moments:
+        more, flying = shot_hits(targets, bring.shots(world, puppet, flying, report, body))
         hits += more
-    dummies = after_hits(world, state.dummies, hits, report.tick, puppet.rate, body, tracks)
-    met: tuple[Blow, ...] = ()
-    if dummies is not state.dummies:
-        met, dummies = blows(world, puppet, dummies, report, body, tracks)
+    return hits, struck, flying
+
+
+def _stop_of(hits: tuple[Hit, ...], met: tuple[Blow, ...]) -> int:
+    if not hits and not met:
+        return 0
+    stops = [hit.hit_stop for hit in hits] + [blow.hit_stop for blow in met if blow.how != "safe"]
+    return max(stops, default=0)
+
+
+def _after(
+    world: World, puppet: Puppet, state: BoothState, report: Report, body: Body, came: Came,
+    stop: int,
+) -> BoothState:
+    """Where a puppet is after a tick that brought this."""
+    mover, (hits, struck, flying, met, dummies) = puppet.mover, came
     news, health = NO_NEWS, state.health
     if hits or met:
         hurting = [blow for blow in met if blow.how == "hurt"]
@@ -131,12 +202,62 @@ def step(
         reported = reported_senses(
             world, mover, body, turned_by(state.facing, report.facing) * puppet.rate + 0.0, health,
             news)
-    stops = [hit.hit_stop for hit in hits] + [blow.hit_stop for blow in met if blow.how != "safe"]
+    moments = report.moments
     return BoothState(
-        body, dummies, bring.effects(puppet, state.effects, report, body), flying, props, struck,
+        body, dummies, bring.effects(puppet, state.effects, report, body), flying,
+        bring.props(state.props, report), struck,
         hits, met, news,
-        shaking, max(stops, default=0), health, report.facing, reported,
+        bring.shake(state.shake, report) if moments else state.shake, stop, health, report.facing,
+        reported, state.answerers,
     )
+
+
+def _met(
+    world: World, puppet: Puppet, state: BoothState, report: Report, body: Body,
+    tracks: tuple[Track, ...], everyone: Everyone,
+) -> BoothState:
+    """A tick with dummies that answer: all have moved, then all strike, then all are told."""
+    bodies = [each and _moved(each.world, each.puppet, each.before, each.report, each.moving_input)
+              for each in everyone]
+    targets = targets_of(world, state.dummies, tracks, everyone, bodies)
+    hits, struck, flying = _struck(world, puppet, state, report, body, state.dummies, tracks,
+                                   targets)
+    dummies = list(after_hits(world, state.dummies, hits, report.tick, puppet.rate, body, tracks,
+                              everyone))
+    met, others = blows(world, puppet, tuple(dummies), report, body, tracks)
+    dummies = list(others)
+    ours = [Target(0, tuple(body_rectangles(puppet, report, body)), report.safe)]
+    theirs: list[tuple[int, AnsweringTick, Body, Came]] = []
+    for index, (playing, at) in enumerate(zip(everyone, bodies, strict=True)):
+        if playing is None or at is None:
+            continue
+        its_hits, its_struck, its_flying = _struck(
+            playing.world, playing.puppet, playing.before, playing.report, at, (), NO_TRACKS, ours)
+        met += _as_blows(index, its_hits, at, body, report)
+        on_it = _as_blows(0, tuple([hit for hit in hits if hit.dummy == index]), body, at,
+                          playing.report)
+        theirs.append((index, playing, at, Came(its_hits, its_struck, its_flying, on_it, ())))
+    # One stop holds all of them.
+    stop = _stop_of(hits, met)
+    answerers: list[Answerer | None] = [None] * len(everyone)
+    for index, playing, at, came in theirs:
+        after = _after(playing.world, playing.puppet, playing.before, playing.report, at, came,
+                       stop)
+        answerers[index] = Answerer(playing.machine, after, playing.report)
+        dummies[index] = answered(world.dummies[index], dummies[index], playing, at, came.met,
+                                  after.health)
+    made = _after(world, puppet, state, report, body,
+                  Came(hits, struck, flying, met, tuple(dummies)), stop)
+    return made._replace(answerers=tuple(answerers))
+
+
+def _as_blows(
+    index: int, hits: tuple[Hit, ...], striker: Body, struck: Body, report: Report
+) -> tuple[Blow, ...]:
+    """Hits as who is hit takes them: pushed away from who struck. `report` is of who is hit."""
+    side = 1 if struck.x >= striker.x else -1
+    how = taken(report, side)
+    return tuple([Blow(index, hit.damage, side * hit.push, hit.hit_stop, how) for hit in hits])
 
 
 def carried_over(world: World, puppet: Puppet, before: World, state: BoothState) -> BoothState:

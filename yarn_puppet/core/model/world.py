@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .basics.base import Fraction, Name, Number, Positive, Value
+from .basics.base import Fraction, Identifier, Name, Number, Positive, Value
 from .basics.values import ticks_of
 from .mover import Speed
 from .puppet import Puppet
@@ -23,7 +23,7 @@ GENTLE_UP, GENTLE_DOWN = "ab", "cd"
 """The two tiles of a gentle slope, from the left."""
 SLOPES = STEEP_UP + STEEP_DOWN + GENTLE_UP + GENTLE_DOWN
 
-Does = Literal["stands", "walks", "guards", "strikes", "replays"]
+Does = Literal["stands", "walks", "guards", "strikes", "replays", "answers"]
 LONGEST_REPLAY = 3600
 """Ticks that a dummy can replay."""
 Picture = Annotated[str, Meta(pattern=r"^[^/\\\x00-\x1f\x7f]*$", max_length=200)]
@@ -42,7 +42,9 @@ class Dummy(Value, frozen=True):
     seconds, as far as `reach` pixels. One that replays is the puppet once more, under the controls
     of a take called `plays`: `hands` (tick, action id, 1 or 0) over `long` ticks at `hands_rate`
     ticks a second, round and round; `cast` is the file of another puppet, or of a skin, that it is
-    instead, and lies beside the booth. What is counted in ticks may be given in seconds instead,
+    instead, and lies beside the booth. One that answers is played under the same hands beside the
+    puppet, and is told of what happens to it. `mix` are the intents of hands that are one after the
+    other by dice, by id. What is counted in ticks may be given in seconds instead,
     over zero: then it is as long at any rate.
     """
 
@@ -68,6 +70,7 @@ class Dummy(Value, frozen=True):
     hands: tuple[tuple[Annotated[int, Meta(ge=0, le=LONGEST_REPLAY)], str, Literal[0, 1]], ...] = ()
     long: Annotated[int, Meta(ge=0, le=LONGEST_REPLAY)] = 0
     hands_rate: Annotated[int, Meta(ge=1, le=1000)] = 60
+    mix: tuple[Identifier, ...] = ()
     hit_stop_seconds: Annotated[float, Meta(ge=0, le=10)] = 0.0
     reels_seconds: Annotated[float, Meta(ge=0, le=10)] = 0.0
     reels_guarding_seconds: Annotated[float, Meta(ge=0, le=10)] = 0.0

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from ..booth.booth import carried_over
+from ..booth.hitting.answering import Answerer
 from ..model.basics.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take
@@ -14,7 +15,18 @@ from .memory import SET_ASIDE, set_aside
 from .migrate import migrate
 from .migrate_rate import booth_at_rate
 from .records import Records
-from .run import NO_CONTROLS, Controls, GameInput, Record, RunState, Setup, advance, set_up, start
+from .run import (
+    NO_CONTROLS,
+    Controls,
+    GameInput,
+    Record,
+    RunState,
+    Setup,
+    advance,
+    at_first,
+    set_up,
+    start,
+)
 
 
 class Recording:
@@ -128,7 +140,34 @@ def carried(before: Setup, setup: Setup, state: RunState, last: Record | None = 
         setup.world is not before.world or setup.puppet.mover != before.puppet.mover
     ):
         booth = carried_over(setup.world, setup.puppet, before.world, booth)
+    if booth is not None and (setup.casts or booth.answerers):
+        booth = booth._replace(answerers=_gone_on(before, setup, booth.answerers))
     return RunState(machine, booth)
+
+
+def _gone_on(
+    before: Setup, setup: Setup, answerers: tuple[Answerer | None, ...]
+) -> tuple[Answerer | None, ...]:
+    """Those that answer, known by their names, as they are in another setup."""
+    if not setup.casts:
+        return ()
+    known: dict[str, tuple[Setup, Answerer]] = {}
+    if before.world is not None and before.casts:
+        for dummy, cast, each in zip(before.world.dummies, before.casts, answerers, strict=True):
+            if cast is not None and each is not None:
+                known[dummy.name] = (cast.setup, each)
+    found: list[Answerer | None] = []
+    for dummy, cast in zip(setup.world.dummies if setup.world else (), setup.casts, strict=True):
+        if cast is None or dummy.name not in known:
+            found.append(cast and at_first(cast))
+            continue
+        was, each = known[dummy.name]
+        state = carried(was, cast.setup, RunState(each.machine, each.booth))
+        assert state.booth is not None
+        # What it reported is of the puppet that it was.
+        found.append(Answerer(state.machine, state.booth,
+                              each.report if was.puppet is cast.setup.puppet else None))
+    return tuple(found)
 
 
 def run_again(

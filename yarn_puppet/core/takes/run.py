@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from ..booth.booth import BoothState, booth_senses, initial_booth, step
+from ..booth.hitting.answering import NOBODY, Answerer, AnsweringTick
 from ..booth.hitting.replaying import NO_TRACKS, ReplayedTick, Track
 from ..booth.move_input import MoveInput, move_input_of
 from ..engine.compiling.puppets import compile_puppet
@@ -23,9 +24,17 @@ from .other_rate import at_rate
 from .sampling import Sampler
 
 
+class Cast(NamedTuple):
+    """A dummy that answers: the setup of the puppet that it is, in the world as it stands in it,
+    and the controls of its hands, round and round."""
+
+    setup: Setup
+    hands: tuple[Controls, ...]
+
+
 class Setup(NamedTuple):
     """What a run needs: the puppet, its program, the tick made of it, how its senses are read, the
-    world or None, and what dummies in it replay."""
+    world or None, what dummies in it replay, and those that answer, by dummy."""
 
     puppet: Puppet
     program: Program
@@ -35,6 +44,7 @@ class Setup(NamedTuple):
     tracks: tuple[Track, ...] = NO_TRACKS
     seed: int = 1
     """What the dice of the puppet begin with."""
+    casts: tuple[Cast | None, ...] = ()
 
 
 class RunState(NamedTuple):
@@ -95,10 +105,31 @@ def set_up(puppet: Puppet, world: World | None, before: Program | None = None) -
 
 def in_world(setup: Setup, world: World | None) -> Setup:
     """The same in another world."""
-    tracks = NO_TRACKS
-    if world is not None and any(dummy.does == "replays" for dummy in world.dummies):
-        tracks = tuple([_track(setup, world, dummy) for dummy in world.dummies])
-    return setup._replace(world=world, tracks=tracks)
+    tracks, casts = NO_TRACKS, tuple[Cast | None, ...]()
+    if world is not None:
+        does = {dummy.does for dummy in world.dummies}
+        if "replays" in does:
+            tracks = tuple([_track(setup, world, dummy) for dummy in world.dummies])
+        if "answers" in does:
+            casts = tuple([_answering(setup, world, dummy) if dummy.does == "answers" else None
+                           for dummy in world.dummies])
+    return setup._replace(world=world, tracks=tracks, casts=casts)
+
+
+def _answering(setup: Setup, world: World, dummy: Dummy) -> Cast:
+    return Cast(_alone(setup, world, dummy), tuple(controls_of(_hands_of(setup, dummy)))
+                or (NO_CONTROLS,))
+
+
+def _hands_of(setup: Setup, dummy: Dummy) -> Take:
+    return at_rate(Take(None, dummy.hands_rate, dummy.long, dummy.hands), setup.program.rate)
+
+
+def _alone(setup: Setup, world: World, dummy: Dummy) -> Setup:
+    """The puppet that a dummy is, alone in the booth, where the dummy stands."""
+    own = _cast(setup, world.cast_of(dummy, setup.puppet))
+    return own._replace(world=replace(world, dummies=(), start_x=dummy.x, start_y=dummy.y),
+                        tracks=NO_TRACKS, casts=(), seed=1)
 
 
 def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
@@ -106,12 +137,8 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
     stands."""
     if dummy.does != "replays" or not dummy.long:
         return ()
-    take = at_rate(Take(None, dummy.hands_rate, dummy.long, dummy.hands), setup.program.rate)
-    own = _cast(setup, world.cast_of(dummy, setup.puppet))
-    alone = own._replace(world=replace(world, dummies=(), start_x=dummy.x, start_y=dummy.y),
-                         tracks=NO_TRACKS)
     found = []
-    for record in replay(alone, take):
+    for record in replay(_alone(setup, world, dummy), _hands_of(setup, dummy)):
         booth = record.after.booth
         assert booth is not None
         found.append(ReplayedTick(booth.body.x - dummy.x, booth.body.y - dummy.y, record.report))
@@ -138,9 +165,28 @@ def _cast(setup: Setup, puppet: Puppet) -> Setup:
 
 def start(setup: Setup) -> RunState:
     """The state before tick 0."""
-    return RunState(
-        initial_state(setup.program, setup.seed),
-        initial_booth(setup.world, setup.puppet) if setup.world else None)
+    booth = initial_booth(setup.world, setup.puppet) if setup.world else None
+    if booth is not None and setup.casts:
+        booth = booth._replace(answerers=tuple([cast and at_first(cast) for cast in setup.casts]))
+    return RunState(initial_state(setup.program, setup.seed), booth)
+
+
+def at_first(cast: Cast) -> Answerer:
+    """A dummy that answers, before its first tick."""
+    state = start(cast.setup)
+    assert state.booth is not None
+    return Answerer(state.machine, state.booth, None)
+
+
+def _playing(cast: Cast, before: Answerer) -> AnsweringTick:
+    """A dummy that answers in a tick of its own."""
+    setup, world = cast.setup, cast.setup.world
+    assert world is not None
+    controls = cast.hands[before.machine.tick % len(cast.hands)]
+    moving_input = move_input_of(setup.puppet, controls.down, controls.axes)
+    inputs = inputs_of(setup, RunState(before.machine, before.booth), controls, moving_input)
+    machine, report = setup.tick(before.machine, inputs)
+    return AnsweringTick(setup.puppet, world, before.booth, machine, report, moving_input)
 
 
 def inputs_of(setup: Setup, state: RunState, controls: Controls, moving_input: MoveInput) -> Inputs:
@@ -187,7 +233,11 @@ def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
     machine, report = setup.tick(state.machine, inputs)
     booth = state.booth
     if setup.world is not None and booth is not None:
-        booth = step(setup.world, setup.puppet, booth, report, moving_input, setup.tracks)
+        everyone = NOBODY if not setup.casts else tuple([
+            _playing(cast, each) if cast is not None and each is not None else None
+            for cast, each in zip(setup.casts, booth.answerers, strict=True)])
+        booth = step(setup.world, setup.puppet, booth, report, moving_input, setup.tracks,
+                     everyone)
     return Record(setup, state, inputs, controls, report, RunState(machine, booth))
 
 

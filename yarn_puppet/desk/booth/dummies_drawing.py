@@ -61,7 +61,7 @@ class Dummies:
             painter.translate(dummy.x + moved, dummy.y)
             painter.rotate(sway)
             picture = self.picture(dummy.picture)
-            if dummy.does == "replays" and dummy.long:
+            if dummy.does == "answers" or (dummy.does == "replays" and dummy.long):
                 # It is the puppet once more, and drawn as that.
                 pass
             elif picture is not None:
@@ -85,7 +85,7 @@ class Dummies:
             state = booth.dummies[number] if booth is not None else None
             long = (
                 dummy.ticks("reels_guarding" if state.guarded else "reels", rate)
-                if state is not None
+                if state is not None and dummy.does != "answers"
                 else 0
             )
             if state is not None and state.last >= 0 and long:
@@ -109,7 +109,7 @@ class Dummies:
             at = x + side * (dummy.width / 2 + 3)
             painter.drawLine(QPointF(at, dummy.y - dummy.height * 0.85),
                              QPointF(at, dummy.y - dummy.height * 0.25))
-        if dummy.health:
+        if dummy.health and dummy.does != "answers":
             text, of = str(state.health), theme.font(9, bold=True)
             theme.draw_text(painter, x - theme.text_width(text, of) / 2,
                             dummy.y - dummy.height - 12, text, of,

@@ -1,5 +1,5 @@
-"""Draws dummies that replay: the puppet once more, in another light, a skin of it, or another
-puppet; over each its state."""
+"""Draws dummies that replay or answer: the puppet once more, in another light, a skin of it, or
+another puppet; over each its state."""
 
 from __future__ import annotations
 
@@ -10,12 +10,14 @@ from PyQt6.QtGui import QColor, QPainter
 
 from ...core.booth.booth import BoothState
 from ...core.booth.hitting.replaying import played_at
+from ...core.engine.state import Report
 from ...core.model.puppet import Puppet
-from ...core.pose.figure import figure
-from ...core.pose.ruled import Tint
+from ...core.pose.figure import figure, standing
+from ...core.pose.ruled import Tint, held_props, tint_of
 from ...core.takes.run import Setup
 from ..pictures.art import Art
 from ..widgets import theme
+from .effects_drawing import draw_effects, draw_props
 from .figure import draw_figure
 
 MOST_CASTS = 8
@@ -56,21 +58,48 @@ def draw_opponents(
     `scale` pixels of the screen to one of the world, 0 to leave out what their states are
     called."""
     world = setup.world
-    if world is None or booth is None or not setup.tracks:
+    if world is None or booth is None:
         return
-    for number, (dummy, state) in enumerate(zip(world.dummies, booth.dummies, strict=True)):
-        played = played_at(setup.tracks, number, max(0, state.clock - 1))
-        if played is None:
+    for number, dummy in enumerate(world.dummies):
+        found = _shown(setup, booth, number)
+        if found is None:
             continue
+        report, x, y = found
         cast = world.cast_of(dummy, setup.puppet)
         own = cast is setup.puppet
-        x, y = dummy.x + state.moved, dummy.y + state.down
-        draw_figure(painter, art if own else casts.of(dummy.cast, cast),
-                    figure(cast, played.report, x, y - raised), OWN_LIGHT if own else None)
-        there = cast.state(played.report.layers[0].state) if played.report.layers else None
+        its_art = art if own else casts.of(dummy.cast, cast)
+        answerer = booth.answerers[number] if booth.answerers else None
+        shown, y = figure(cast, report, x, y - raised), y - raised
+        stands = standing(cast, report, x, y)
+        for under in (True, False):
+            draw_props(painter, its_art, cast, held_props(cast, report, stands), under)
+            if answerer is not None:
+                draw_effects(painter, its_art, cast, answerer.booth, stands, report.tick, under)
+            if under:
+                tint = OWN_LIGHT if own else tint_of(report)
+                draw_figure(painter, its_art, shown, tint)
+        there = cast.state(report.layers[0].state) if report.layers else None
         if scale and there is not None:
-            high = max(dummy.height, cast.mover.height) + (16 if dummy.health else 6)
-            _draw_state(painter, there.name, x, y - raised - high, scale)
+            said = there.name
+            if answerer is not None and cast.mover.health:
+                said += f"  {answerer.booth.health}"
+            counted = dummy.health and answerer is None
+            high = max(dummy.height, cast.mover.height) + (16 if counted else 6)
+            _draw_state(painter, said, x, y - high, scale)
+
+
+def _shown(
+    setup: Setup, booth: BoothState, number: int
+) -> tuple[Report, float, float] | None:
+    """What an opponent reported, and where it is; None for a dummy that is none."""
+    if booth.answerers and (answerer := booth.answerers[number]) is not None:
+        body = answerer.booth.body
+        return None if answerer.report is None else (answerer.report, body.x, body.y)
+    if not setup.tracks or setup.world is None:
+        return None
+    dummy, state = setup.world.dummies[number], booth.dummies[number]
+    played = played_at(setup.tracks, number, max(0, state.clock - 1))
+    return played and (played.report, dummy.x + state.moved, dummy.y + state.down)
 
 
 def _draw_state(painter: QPainter, name: str, x: float, y: float, scale: float) -> None:

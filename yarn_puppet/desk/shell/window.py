@@ -356,7 +356,10 @@ class Window(QMainWindow):
 
     def _hear(self, record: Record) -> None:
         """Play the sounds of a tick that has just been run."""
-        for fired in record.report.moments:
+        booth = record.after.booth
+        answers = [each.report for each in booth.answerers
+                   if each is not None and each.report is not None] if booth else []
+        for fired in [fired for report in (record.report, *answers) for fired in report.moments]:
             if fired.moment.kind == "sound" and fired.file:
                 self.sounds.play(self.document.folder / fired.file, fired.volume, fired.pitch)
 

@@ -34,6 +34,14 @@ def body_rectangles(puppet: Puppet, report: Report, body: Body) -> list[Rectangl
     return boxes or [Rectangle(body.x - mover.width / 2, body.y - height, mover.width, height)]
 
 
+def taken(report: Report, side: int) -> str:
+    """How a puppet takes a blow that pushes it to a side: "safe", "guarded" or "hurt"."""
+    if report.safe:
+        return "safe"
+    guards = any(window.window.kind == "guard" for window in report.windows)
+    return "guarded" if guards and report.facing.endswith("left") == (side > 0) else "hurt"
+
+
 def blows(
     world: World, puppet: Puppet, dummies: tuple[DummyState, ...], report: Report, body: Body,
     tracks: tuple[Track, ...] = NO_TRACKS,
@@ -49,10 +57,7 @@ def blows(
             dummies = (*dummies[:index], after, *dummies[index + 1:])
         # It comes from where the dummy stands.
         side = 1 if body.x >= world.dummies[index].x + before.moved else -1
-        faces = -1 if report.facing.endswith("left") else 1
-        guards = any(window.window.kind == "guard" for window in report.windows)
-        how = "safe" if report.safe else "guarded" if guards and faces == -side else "hurt"
-        found += [Blow(index, damage, side * push, hit_stop, how)
+        found += [Blow(index, damage, side * push, hit_stop, taken(report, side))
                   for damage, push, hit_stop in struck]
     return tuple(found), dummies
 

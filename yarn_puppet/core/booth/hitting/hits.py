@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from ...engine.state import Open, Report
@@ -10,6 +11,8 @@ from ...model.world import World
 from ...pose.figure import place_of, standing
 from ...pose.place import PlacedFrame, Rectangle, placed
 from ..body import Body
+from .answering import NOBODY, Everyone
+from .blows import body_rectangles
 from .dummies import DummyState, acted, dummy_box, struck
 from .effects import Shot
 from .replaying import NO_TRACKS, Track, played_at
@@ -57,14 +60,16 @@ def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> Place
     return placed(puppet, opened.clip, opened.frame, report.facing, *at)
 
 
+class Target(NamedTuple):
+    """What can be hit: the place of a dummy, where its body is, and whether it is safe now."""
+
+    dummy: int
+    boxes: tuple[Rectangle, ...]
+    safe: bool
+
+
 def window_hits(
-    world: World,
-    puppet: Puppet,
-    dummies: tuple[DummyState, ...],
-    before: Struck,
-    report: Report,
-    body: Body,
-    tracks: tuple[Track, ...] = NO_TRACKS,
+    puppet: Puppet, targets: Sequence[Target], before: Struck, report: Report, body: Body
 ) -> tuple[tuple[Hit, ...], Struck]:
     """What the open hit windows meet for the first time in this pass of their clips."""
     if not before and not report.windows:
@@ -86,15 +91,13 @@ def window_hits(
         boxes = at.hit_boxes(window.name) if at else []
         layer = layers[opened.layer]
         cycle = layer.cycle - opened.late
-        for index, dummy in enumerate(dummies):
-            key = (opened.layer, layer.visit, cycle, window.name, window.number, index)
-            if tracks and is_safe(tracks, index, dummy):
-                continue
-            if key not in struck and any(
-                box.meets(dummy_box(world, index, dummy)) for box in boxes
+        for target in targets:
+            key = (opened.layer, layer.visit, cycle, window.name, window.number, target.dummy)
+            if not target.safe and key not in struck and any(
+                box.meets(each) for box in boxes for each in target.boxes
             ):
                 struck.add(key)
-                hits.append(Hit(window.name, index, window.damage, opened.layer, window.push,
+                hits.append(Hit(window.name, target.dummy, window.damage, opened.layer, window.push,
                                 window.hit_stop,
                                 layer.visit, cycle))
     return tuple(hits), frozenset(struck) if struck else NOTHING_STRUCK
@@ -106,11 +109,27 @@ def is_safe(tracks: tuple[Track, ...], index: int, dummy: DummyState) -> bool:
     return played is not None and played.report.safe
 
 
+def targets_of(
+    world: World, dummies: tuple[DummyState, ...], tracks: tuple[Track, ...],
+    everyone: Everyone = NOBODY, bodies: Sequence[Body | None] = (),
+) -> list[Target]:
+    """The dummies of a world as what can be hit: those that answer by their own body boxes,
+    `bodies` being where they went."""
+    found = []
+    for index, each in enumerate(dummies):
+        playing = everyone[index] if everyone else None
+        at = bodies[index] if playing is not None else None
+        if playing is not None and at is not None:
+            boxes = tuple(body_rectangles(playing.puppet, playing.report, at))
+            found.append(Target(index, boxes, playing.report.safe))
+        else:
+            safe = bool(tracks) and is_safe(tracks, index, each)
+            found.append(Target(index, (dummy_box(world, index, each),), safe))
+    return found
+
+
 def shot_hits(
-    world: World,
-    dummies: tuple[DummyState, ...],
-    flying: tuple[Shot, ...],
-    tracks: tuple[Track, ...] = NO_TRACKS,
+    targets: Sequence[Target], flying: tuple[Shot, ...]
 ) -> tuple[tuple[Hit, ...], tuple[Shot, ...]]:
     """What the projectiles met on their way through this tick; one that hits, or met a wall, is
     gone."""
@@ -119,9 +138,8 @@ def shot_hits(
     hits, left = [], []
     for shot in flying:
         met = [
-            (share, index) for index, each in enumerate(dummies)
-            if not (tracks and is_safe(tracks, index, each))
-            and (share := shot.reaches(dummy_box(world, index, each))) is not None
+            (share, target.dummy) for target in targets if not target.safe
+            for box in target.boxes if (share := shot.reaches(box)) is not None
         ]
         first = min(met, default=None)
         if first is not None:
@@ -139,16 +157,21 @@ def after_hits(
     rate: int,
     body: Body,
     tracks: tuple[Track, ...] = NO_TRACKS,
+    everyone: Everyone = NOBODY,
 ) -> tuple[DummyState, ...]:
-    """The dummies after a tick: what each does, then what hits did to it."""
+    """The dummies after a tick: what each does, then what hits did to it. Of those that answer
+    nothing yet."""
     if not before:
         return before
     dummies = [
-        acted(world, index, each, tick, rate, body.x,
-              played_at(tracks, index, each.clock) if tracks else None)
+        each if everyone and everyone[index] is not None
+        else acted(world, index, each, tick, rate, body.x,
+                   played_at(tracks, index, each.clock) if tracks else None)
         for index, each in enumerate(before)
     ]
     for hit in hits:
+        if everyone and everyone[hit.dummy] is not None:
+            continue
         played = played_at(tracks, hit.dummy, before[hit.dummy].clock) if tracks else None
         dummies[hit.dummy] = struck(
             world.dummies[hit.dummy], dummies[hit.dummy], tick, rate, hit.damage, hit.push, body.x,

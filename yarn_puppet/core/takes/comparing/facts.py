@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 from ...booth.booth import BoothState
+from ...booth.hitting.answering import Answerer
 from ...booth.hitting.blows import Blow
 from ...booth.hitting.dummies import DummyState
 from ...booth.hitting.effects import Effect, Prop, Shot
@@ -128,10 +129,25 @@ class Telling:
             for id, each in zip(listed, value, strict=True):
                 yield (*path, field, id), each
             return
+        if of is BoothState and field == "answerers":
+            for index, answerer in enumerate(value):
+                yield from self._answerer(answerer, (*path, field, self._dummy(index)))
+            return
         if of is BoothState and field == "struck":
             value = sorted([(self._id("layer", layer), *rest, self._dummy(dummy))
                             for layer, *rest, dummy in value])
         yield from self._value(value, (*path, field))
+
+    def _answerer(self, answerer: Answerer | None, path: Path) -> Iterator[tuple[Path, Any]]:
+        """Of a dummy that answers what is seen of it: its machine is nobody's here."""
+        if answerer is None or answerer.report is None:
+            return
+        yield (*path, "state"), tuple([self._id("node", layer.state)
+                                       for layer in answerer.report.layers])
+        yield (*path, "facing"), answerer.report.facing
+        for field in ("x", "y"):
+            yield (*path, field), getattr(answerer.booth.body, field)
+        yield (*path, "health"), answerer.booth.health
 
     def _value(self, value: Any, path: Path) -> Iterator[tuple[Path, Any]]:
         describe = self._kinds.get(type(value))

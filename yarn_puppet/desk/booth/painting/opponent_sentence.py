@@ -9,6 +9,7 @@ from typing import Any
 
 from ....core.formats.errors import FileProblem
 from ....core.formats.take_file import load_take, takes_of
+from ....core.model.puppet import Puppet
 from ....core.model.take import Take
 from ....core.model.world import LONGEST_REPLAY, Dummy
 from ....core.takes.opponent_hands import held, mixed
@@ -25,8 +26,38 @@ MIX, EVERY, LONG = "+mix", 1.0, 30.0
 
 
 def replaying_tokens(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
-    """The sentence of a dummy that replays."""
-    return [Word("as"), _cast(painting, dummy, put), Word("does"), _hands(painting, dummy, put)]
+    """The sentence of a dummy that replays, or answers."""
+    return [Word("as"), _cast(painting, dummy, put), Word("does"), _hands(painting, dummy, put),
+            *_mix(painting, dummy, put)]
+
+
+def _puppet_of(painting: Painting, dummy: Dummy) -> Puppet:
+    """What it is: the puppet itself where its file is not there."""
+    own = painting.document.puppet
+    return (painting.booths.opponents.puppet(dummy.cast) if dummy.cast else None) or own
+
+
+def _mix(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
+    """Which intents its dice pick among: each is put in or taken out."""
+    seed, puppet = _seed_of(dummy.plays), _puppet_of(painting, dummy)
+    if not seed or not puppet.intents:
+        return []
+    among = [intent.id for intent in puppet.intents if intent.id in dummy.mix] or [
+        intent.id for intent in puppet.intents]
+
+    def chosen(id: str) -> None:
+        now = [each.id for each in puppet.intents
+               if (each.id in among) != (each.id == id)] or [id]
+        hands, long = mixed(puppet, now, EVERY, seed, LONG)
+        put("choose intents", mix=tuple(now), hands=hands, long=long, hands_rate=puppet.rate)
+
+    options = [(f"{'without' if intent.id in among else 'with'} {intent.name}", intent.id)
+               for intent in puppet.intents]
+    names = [intent.name for intent in puppet.intents if intent.id in among]
+    said = "any intent" if len(names) == len(puppet.intents) else ", ".join(names[:3]) + (
+        f" and {len(names) - 3} more" if len(names) > 3 else "")
+    return [Word("of"), Token(said, theme.MADDER, name="mix", field=choice_field(
+        "", options, chosen, "the intents that its dice pick among"))]
 
 
 def _cast(painting: Painting, dummy: Dummy, put: Put) -> Token:
@@ -43,7 +74,7 @@ def _cast(painting: Painting, dummy: Dummy, put: Put) -> Token:
             pressed = {action for _, action, _ in dummy.hands}
             if not pressed <= {action.id for action in puppet.actions}:
                 # Its hands were another's.
-                values |= {"plays": "", "hands": (), "long": 0}
+                values |= {"plays": "", "hands": (), "long": 0, "mix": ()}
         put("cast", **values)
 
     label = "the puppet itself" if not dummy.cast else said if there else f"{said} (not there)"
@@ -54,16 +85,16 @@ def _cast(painting: Painting, dummy: Dummy, put: Put) -> Token:
 
 def _hands(painting: Painting, dummy: Dummy, put: Put) -> Token:
     """What its hands do is copied into the booth, which so needs no take."""
-    puppet = painting.document.puppet
-    if dummy.cast:
-        puppet = painting.booths.opponents.puppet(dummy.cast) or puppet
+    puppet = _puppet_of(painting, dummy)
     takes = _takes(painting, dummy)
     keeping = {f"+{intent.id}": intent for intent in puppet.intents if intent.gesture in HELD}
 
     def chosen(what: str) -> None:
         if what == MIX:
             seed = _seed_of(dummy.plays) + 1
-            hands, long = mixed(puppet, [intent.id for intent in puppet.intents], EVERY, seed, LONG)
+            among = [intent.id for intent in puppet.intents if intent.id in dummy.mix]
+            hands, long = mixed(puppet, among or [intent.id for intent in puppet.intents], EVERY,
+                                seed, LONG)
             plays, rate = f"mix {seed}", puppet.rate
         elif what in keeping:
             hands, long = held(puppet, keeping[what].id)

@@ -337,7 +337,7 @@ class PaintView(DrawnView):
 EMPTY = World("", ("." * 4096,) * 3, 0.0, 0.0)
 DOES = {
     "walks": "walks {0.span:g} px to and fro", "guards": "guards",
-    "strikes": "strikes every {0.every:g} s",
+    "strikes": "strikes every {0.every:g} s", "answers": "answers",
 }
 
 

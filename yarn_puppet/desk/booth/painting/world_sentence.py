@@ -186,8 +186,11 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
                   _number(dummy, "damage", " damage", put, 0, 1000, 1, True), Word("push"),
                   _number(dummy, "push", " px", put, -500, 500, 2), Word("hit stop"),
                   _ticks(dummy, "hit_stop", put, 60)]
-    elif dummy.does == "replays":
+    elif dummy.does in ("replays", "answers"):
         parts += replaying_tokens(painting, dummy, put)
+    if dummy.does == "answers":
+        # How large it is, what it stands and how long it reels is its puppet's.
+        return parts
     parts += [Word("· reels"), _ticks(dummy, "reels", put, 600)]
     if dummy.does == "guards":
         parts += [Word("guarding"), _ticks(dummy, "reels_guarding", put, 600)]
