@@ -12,7 +12,7 @@ from ..model.world import Dummy, World
 from ..rules.numbers import sign
 from .body import Body
 from .hitting import effects as bring
-from .hitting.answering import NOBODY, Answerer, Everyone, AnsweringTick, answered
+from .hitting.answering import NOBODY, Answerer, AnsweringTick, Everyone, answered
 from .hitting.blows import Blow, blows, body_rectangles, taken
 from .hitting.dummies import DummyState, at_first
 from .hitting.effects import Effect, Prop, Shake, Shot
