@@ -7,23 +7,31 @@ from typing import Any, get_args
 
 from hypothesis import strategies as some
 
+from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model import clips, events, graph, wiring
 from yarn_puppet.core.model.clips import Box, Cell, Frame, Point, Sheet
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
-from yarn_puppet.core.model.edits import joining, ready_made
+from yarn_puppet.core.model.edits import joining, pieces, ready_made
 from yarn_puppet.core.model.edits import layers as layer_edits
 from yarn_puppet.core.model.edits import spreads as spread_edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
+from yarn_puppet.core.model.edits.anywhere import from_anywhere
 from yarn_puppet.core.model.edits.frames import boxes as box_edits
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
+from yarn_puppet.core.model.edits.movers import art_fitted, as_drawn
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.skin import OWN_PARTS, MoverNumber, Skin, SkinClip
+from yarn_puppet.core.patterns.combining import combined
 from yarn_puppet.core.rules.copying import pasted
 from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.rules.renames import windows_renamed
+from yarn_puppet.patterns import PATTERN_FOLDER, PATTERNS
+
+SHIPPED = tuple([load_puppet(PATTERN_FOLDER / f"{name}.puppet.json") for name in PATTERNS])
+"""The patterns that ship."""
 
 NAMES = some.text(min_size=1, max_size=12).filter(
     lambda text: not any("\ud800" <= each <= "\udfff" for each in text))
@@ -277,6 +285,13 @@ def edits(draw: some.DrawFn) -> Edit:
             p, _some_of(p.senses, number), other, other - 2.5)[0],
         "remove intent": lambda p: wiring_edits.entry_removed(
             p, "intents", _some_of(p.intents, number)),
+        "from anywhere": lambda p: from_anywhere(
+            p, p.layers[0].id, _some_of(p.states, number), "tap_attack")[0],
+        "a jump": lambda p: pieces.jump(p, [state.id for state in p.states[number % 4:][:3]],
+                                        _some_of(p.groups, other), "tap_attack"),
+        "a pattern": lambda p: combined(p, [SHIPPED[number % len(SHIPPED)]]).puppet,
+        "as drawn": as_drawn,
+        "drawn to fit": art_fitted,
         "add memo": lambda p: wiring_edits.memo_added(p, name)[0],
         "remove memo": lambda p: wiring_edits.entry_removed(p, "memos", _some_of(p.memos, number)),
     }

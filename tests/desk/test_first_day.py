@@ -3,12 +3,13 @@ wires them."""
 
 from __future__ import annotations
 
+from math import ceil
 from pathlib import Path
 
 from msgspec.structs import replace
 from PIL import Image
 from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
-from PyQt6.QtGui import QDropEvent
+from PyQt6.QtGui import QDropEvent, QImage, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from tests.desk.case import DeskCase
@@ -20,6 +21,7 @@ from yarn_puppet.core.model.starter import MORE_SENSES
 from yarn_puppet.core.pose.figure import figure
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.desk.booth.figure import draw_figure
 from yarn_puppet.desk.booth.fitting import seen_height
 
 FIRST, WORLD = "lamplighter.png", "lamplighter_world.png"
@@ -362,6 +364,37 @@ class Crisp(DeskCase):
         return sum(
             all(picture.pixel(left + x * grain + across, top + y * grain + down) == art.pixel(x, y)
                 for across in range(grain) for down in range(grain)) for x, y in solid)
+
+
+class Between(DeskCase):
+    """Sizes at which a pixel of art is no whole number of the screen's."""
+
+    def test_edges_stay_sharp_each_pixel_of_art_keeps_its_colour_and_none_is_lost(self) -> None:
+        self.steps(1)
+        record = self.records[-1]
+        for times, scale in ((2.5, 1.0), (1.5, 1.0), (3.0, 1.25)):
+            puppet = replace(self.puppet, mover=replace(self.puppet.mover, art_scale=scale))
+            shown = figure(puppet, record.report, 0.0, 0.0)
+            placed = shown[0].pieces[0].placed
+            area, flipped = placed.picture()
+            grain = times * scale
+            image = QImage(600, 600, QImage.Format.Format_ARGB32_Premultiplied)
+            image.fill(0)
+            painter = QPainter(image)
+            painter.scale(times, times)
+            painter.translate(-area.x, -area.y)
+            draw_figure(painter, self.window.art, shown)
+            painter.end()
+            art = self.window.art.pixmap(placed.frame, flipped).toImage()
+            solid = [(x, y) for x in range(art.width()) for y in range(art.height())
+                     if art.pixelColor(x, y).alpha() == 255]
+            self.assertGreater(len(solid), 400)
+            for x, y in solid:
+                # One screen pixel at least lies within it as a whole.
+                at = image.pixelColor(ceil(x * grain - 1e-9), ceil(y * grain - 1e-9))
+                wanted = art.pixelColor(x, y)
+                self.assertLessEqual(max(abs(one - other) for one, other in zip(
+                    at.getRgb(), wanted.getRgb(), strict=True)), 2, (x, y, grain))
 
 
 class OtherClips(FirstDay):

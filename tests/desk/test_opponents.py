@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+from pathlib import Path
 
 from msgspec.structs import replace
 from PIL import Image
@@ -149,6 +150,32 @@ class Opponents(BoothCase):
         self.assertEqual(pressed, {self.puppet.intents[0].action})
         self.pick("mix", f"with {self.puppet.intents[1].name}")
         self.assertEqual(self.world.dummies[-1].mix, (ids[0], ids[1]))
+
+    def saved_as(self, path: Path) -> None:
+        """Save the puppet under another path, through the dialog."""
+        self.window.files.save_as()
+        self.answer_file(path)
+        self.settle()
+
+    def test_another_puppet_goes_along_to_another_folder_and_nothing_there_is_replaced(
+        self,
+    ) -> None:
+        self.put("second", "press_roll, kept down")
+        there = self.home.parent / "elsewhere"
+        there.mkdir()
+        self.saved_as(there / "lamplighter.puppet.json")
+        moved = load_puppet(there / "second.puppet.json")
+        self.assertEqual(len(moved.states), len(load_puppet(self.other).states))
+        for sheet in moved.sheets:
+            self.assertTrue((there / sheet.path).exists(), sheet.path)
+        self.assertEqual(self.window.booths.opponents.missing(self.window.booths.world), [])
+        self.assertEqual([each.file for each in self.window.booths.world.opponents],
+                         ["second.puppet.json"])
+        other = self.home.parent / "taken"
+        other.mkdir()
+        (other / "second.puppet.json").write_text("not a puppet")
+        self.saved_as(other / "lamplighter.puppet.json")
+        self.assertEqual((other / "second.puppet.json").read_text(), "not a puppet")
 
     def test_an_edit_while_it_fights_goes_on(self) -> None:
         self.put("the puppet itself", "any intent each second, by dice", away=2)

@@ -16,6 +16,9 @@ from ..pictures.art import Art
 from ..widgets.painting import painting
 from .fitting import on_whole_pixels
 
+WHOLE = 0.004
+"""How far from a whole number of device pixels a pixel of art may be and yet count as that."""
+
 
 def draw_figure(
     painter: QPainter,
@@ -37,12 +40,18 @@ def draw_figure(
 
 
 def _draw_piece(painter: QPainter, art: Art, piece: Piece) -> None:
-    pixmap = art.pixmap(piece.placed.frame, piece.placed.flipped)
+    frame, flipped = piece.placed.frame, piece.placed.flipped
+    pixmap = art.pixmap(frame, flipped)
     grain = painter.deviceTransform().m11()
     rect = _rect_of(piece, grain)
-    if grain * piece.placed.scale > 1:
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform,
-                              art.is_painted(piece.placed.frame.cell.sheet))
+    times = grain * piece.placed.scale
+    if times > 1:
+        smooth = art.is_painted(frame.cell.sheet)
+        if not smooth and abs(times - round(times)) > WHOLE:
+            # Between two whole sizes pixels would be unlike each other, or blurred: larger than is
+            # wanted, and then smaller, only their edges are mixed.
+            pixmap, smooth = art.enlarged(frame, flipped, ceil(times)), True
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
     painter.drawPixmap(rect, pixmap, QRectF(pixmap.rect()))
 
 

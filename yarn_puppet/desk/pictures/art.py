@@ -27,6 +27,8 @@ SOON = 16
 MOST_FRAME_BYTES = 64 * 1024 * 1024
 """How much of frames cut from sheets, whole and as thumbnails, is kept: what was drawn longest ago
 goes first."""
+MOST_ENLARGED = 4 * 1024 * 1024
+"""Pixels of a frame that is made larger than it is drawn."""
 Key = tuple[Path, Cell, bool, int, int]
 """A file, a cell of it, whether it is flipped, and the size of a thumbnail in pixels, 0 for the
 whole frame."""
@@ -216,6 +218,21 @@ class Art(QObject):
             (self.path_of(frame.cell.sheet), frame.cell, frame.mirrored, width, height),
             lambda: self.pixmap(frame).scaled(width, height, Qt.AspectRatioMode.IgnoreAspectRatio,
                                               Qt.TransformationMode.SmoothTransformation))
+
+    def enlarged(self, frame: Frame, flipped: bool, times: int) -> QPixmap:
+        """A frame whose pixels are squares of so many, made once; itself where that would be very
+        large."""
+        whole = self.pixmap(frame, flipped)
+        if times < 2 or whole.width() * whole.height() * times * times > MOST_ENLARGED:
+            return whole
+        if self.lost and (frame.cell, frame.mark) in self.lost:
+            return whole
+        size = whole.size() * times
+        return self._kept(
+            (self.path_of(frame.cell.sheet), frame.cell, flipped != frame.mirrored, size.width(),
+             size.height()),
+            lambda: whole.scaled(size, Qt.AspectRatioMode.IgnoreAspectRatio,
+                                 Qt.TransformationMode.FastTransformation))
 
     def _kept(self, key: Key, make: Callable[[], QPixmap]) -> QPixmap:
         """What is kept under a key, made first where it is not; what has not been asked for longest

@@ -13,10 +13,14 @@ from PyQt6.QtCore import QObject
 
 from ...core.formats.booth_file import SUFFIX, booth_bytes, booths_in, load_booth
 from ...core.formats.errors import FileProblem
+from ...core.formats.puppet_file import load_puppet, puppet_bytes
+from ...core.formats.skin_file import SUFFIX as SKINS
+from ...core.formats.skin_file import load_skin, skin_bytes
 from ...core.model.edits.worlds import new_world
 from ...core.model.world import World
 from ...demo import DEMO_BOOTH, DEMO_FOLDER
 from .document import Document
+from .files.rebasing import Rebasing
 from .opponents import Opponents
 
 
@@ -170,7 +174,9 @@ class Booths(QObject):
             and not (folder / file).exists()
         ):
             found[folder / file] = booth_bytes(self.get(file))
-        return {**found, **self._pictures_to_write(folder, [path.name for path in found])}
+        booths = [path.name for path in found]
+        return {**found, **self._pictures_to_write(folder, booths),
+                **self._casts_to_write(folder, booths)}
 
     def _pictures_to_write(self, folder: Path, booths: list[str]) -> dict[Path, bytes]:
         """What booths are drawn with goes with them to another folder that has nothing of that
@@ -184,6 +190,26 @@ class Booths(QObject):
                 with suppress(OSError):
                     found[folder / name] = source.read_bytes()
         return found
+
+    def _casts_to_write(self, folder: Path, booths: list[str]) -> dict[Path, bytes]:
+        """Other puppets that dummies are go with them likewise, their art seen from there. Skins of
+        the puppet itself are written with it."""
+        found: dict[Path, bytes] = {}
+        here = self.document.folder
+        if self.document.path is None or here == folder:
+            return found
+        rebasing = Rebasing(here, folder)
+        casts = [dummy.cast for file in booths for dummy in self.get(file).dummies if dummy.cast]
+        for name in dict.fromkeys(casts):
+            if name in self.document.skins:
+                continue
+            with suppress(FileProblem, OSError):
+                if name.endswith(SKINS):
+                    skin = load_skin(here / name)
+                    found[folder / name] = skin_bytes(rebasing.skin(skin))
+                    name = Path(skin.puppet).name
+                found[folder / name] = puppet_bytes(rebasing.puppet(load_puppet(here / name)))
+        return {path: raw for path, raw in found.items() if not path.exists()}
 
     def written(self) -> None:
         """What was to be written is."""
