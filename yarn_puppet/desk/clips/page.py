@@ -335,11 +335,14 @@ class ClipsPage(QWidget):
     def _look(self, sheet: str) -> None:
         NewsList(sheet, self.document, self.sources, self.desk, self.art, self.window()).show()
 
-    def _ask_file(self, title: str, filter: str, then) -> None:  # type: ignore[no-untyped-def]
-        choose_file(self, title, filter, self.settings.folder, then)
+    def _ask_file(
+        self, title: str, filter: str, then: Callable[[list[Path]], None], several: bool = False
+    ) -> None:
+        choose_file(self, title, filter, self.settings.folder, lambda path: then([path]),
+                    many=then if several else None)
 
-    def _hear(self, file: str) -> None:
-        self.sounds.play(self.document.folder / file)
+    def _hear(self, file: str, volume: float, pitch: float) -> None:
+        self.sounds.play(self.document.folder / file, volume, pitch)
 
     def _cut_again(self) -> None:
         clip = self.desk.clip

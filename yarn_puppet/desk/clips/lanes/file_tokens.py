@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Protocol
 
 from ....core.model.clips import Clip
 from ....core.model.events import Moment
@@ -13,10 +14,18 @@ from ...widgets.parts import Part, Token
 
 Change = Callable[..., None]
 """An edit of the selected event: the name of the edit, and new values."""
-Ask = Callable[[str, str, Callable[[Path], None]], None]
-"""Asks for a file: a title, a filter, and what is done with the answer."""
-Hear = Callable[[str], None]
-"""Plays a sound file."""
+
+
+class Ask(Protocol):
+    """Asks for a file, or for `several`: a title, a filter, and what is done with the answer."""
+
+    def __call__(self, title: str, filter: str, then: Callable[[list[Path]], None],
+                 several: bool = False) -> None:
+        """Ask; nothing is done where nothing is chosen."""
+
+
+Hear = Callable[[str, float, float], None]
+"""Plays a sound file, at a volume and a pitch."""
 Context = tuple[Document, Clip, Moment, Change, Ask, Hear]
 
 
@@ -24,8 +33,8 @@ def file_tokens(context: Context, what: str, filter: str) -> list[Part]:
     """The file, a "picture" or a "sound": chosen, and taken away."""
     document, _, moment, change, ask, _ = context
 
-    def chosen(path: Path) -> None:
-        change(f"choose {what}", file=document.stored(path))
+    def chosen(paths: list[Path]) -> None:
+        change(f"choose {what}", file=document.stored(paths[0]))
 
     name = Path(moment.file).name if moment.file else f"{what}…"
     parts: list[Part] = [Token(name, theme.EVENT_COLORS[moment.kind], name="file",

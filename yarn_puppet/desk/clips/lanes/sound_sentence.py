@@ -28,13 +28,13 @@ def sound_tokens(context: Context) -> list[Part]:
         for place in range(len(moment.heard.others)):
             parts += _other(context, place)
 
-    def added(path: Path) -> None:
-        others = (*moment.heard.others, Sound(document.stored(path)))
-        change("another sound", heard=replace(moment.heard, others=others))
+    def added(paths: list[Path]) -> None:
+        others = (*moment.heard.others, *[Sound(document.stored(path)) for path in paths])
+        change("other sounds", heard=replace(moment.heard, others=others))
 
     parts.append(Token("or…", theme.CLAY, quiet=True, name="another sound",
-                       tip="Another sound: one of them is heard each time, picked at random",
-                       action=lambda: ask("Choose another sound", SOUNDS, added)))
+                       tip="Other sounds: one of them is heard each time, picked at random",
+                       action=lambda: ask("Choose other sounds", SOUNDS, added, several=True)))
     if moment.heard.others:
         parts.append(Token(
             "the same may come again" if moment.heard.repeats else "never the same twice running",
@@ -45,7 +45,8 @@ def sound_tokens(context: Context) -> list[Part]:
         parts += _varied(context, word, field, low, high)
     if moment.file:
         parts.append(Token("hear it", theme.CLAY, quiet=True, name="hear",
-                           action=lambda: hear(moment.file)))
+                           action=lambda: hear(moment.file, moment.heard.volume,
+                                               moment.heard.pitch)))
     return parts
 
 
@@ -63,8 +64,8 @@ def _other(context: Context, place: int) -> list[Part]:
     document, _, moment, change, ask, _ = context
     sound = moment.heard.others[place]
 
-    def chosen(path: Path) -> None:
-        _put(context, "choose sound", place, replace(sound, file=document.stored(path)))
+    def chosen(paths: list[Path]) -> None:
+        _put(context, "choose sound", place, replace(sound, file=document.stored(paths[0])))
 
     def removed() -> None:
         others = (*moment.heard.others[:place], *moment.heard.others[place + 1:])
