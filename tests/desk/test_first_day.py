@@ -304,7 +304,7 @@ class Large(FirstDay):
         page, booth = self.window.page("Booth"), self.window.booth
         high, body = seen_height(self.puppet), self.puppet.mover.height
         line = next(each for each in page.sentences
-                    if any(part.text == "drawn to fit" for part in each.parts))
+                    if any(part.text == "to fit" for part in each.parts))
         self.hand.token(line, "to fit")
         self.assertEqual(self.puppet.mover.height, body)
         self.assertAlmostEqual(seen_height(self.puppet), body, delta=0.2)

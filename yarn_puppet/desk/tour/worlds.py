@@ -48,7 +48,7 @@ class Worlds(Stops):
         puppet, booths = self.window.document.puppet, self.window.booths
         hands, long = held(puppet, "held_guard")
         guard = Dummy("Tamsin", 30.5 * TILE, 13.0 * TILE, puppet.mover.width, puppet.mover.height,
-                      does="replays", cast="tamsin.skin.json", plays="held_guard, kept down",
+                      does="answers", cast="tamsin.skin.json", plays="held_guard, kept down",
                       hands=hands, long=long)
         booths.edit("add dummy", lambda world: thing_added(world, "dummies", guard))
 

@@ -227,11 +227,10 @@ def _body(tokens: _Tokens) -> list[Part]:
     health = tokens.mover.health
     parts: list[Part] = [
         Word("Is", strong=True), tokens.plain("width", "", 32_000, 1, low=1.0), Word("×"),
-        tokens.plain("height", " px", 32_000, 1, low=1.0), Word("large, drawn"),
+        tokens.plain("height", " px", 32_000, 1, low=1.0), Word("drawn"),
         tokens.number("art scale", f"× {tokens.mover.art_scale:g}", tokens.mover.art_scale,
                       lambda mover, given: replace(mover, art_scale=given), 1 / 256, 256, 0.25,
                       "How many pixels of the booth a pixel of its art is"),
-        Word("with"),
         Token(f"{health} health" if health else "health…", theme.INDIGO, name="puppet health",
               quiet=not health,
               field=number_field(health, lambda given: tokens.change(
@@ -243,7 +242,7 @@ def _body(tokens: _Tokens) -> list[Part]:
                            tip="Body, hands and step as the body box of the clip that stands",
                            action=lambda: tokens.document.edit("take the body as drawn",
                                                                as_drawn)))
-        parts.append(Token("drawn to fit", theme.MOSS, quiet=True, name="to fit",
+        parts.append(Token("to fit", theme.MOSS, quiet=True, name="to fit",
                            tip="The art at the scale at which its body box is as high as this",
                            action=lambda: tokens.document.edit("draw it to fit", art_fitted)))
     return parts
