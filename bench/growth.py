@@ -27,8 +27,9 @@ from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.snags.check import check
+from yarn_puppet.core.takes.controls import Controls
 from yarn_puppet.core.takes.recording import Recording, run_again
-from yarn_puppet.core.takes.run import Controls, set_up
+from yarn_puppet.core.takes.run import set_up
 from yarn_puppet.core.takes.sampling import Sampler
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 

@@ -19,9 +19,10 @@ from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import take_bytes
 from yarn_puppet.core.takes.again.touched import first_touched
+from yarn_puppet.core.takes.controls import Controls
 from yarn_puppet.core.takes.recording import run_again, take_of
 from yarn_puppet.core.takes.records import Records
-from yarn_puppet.core.takes.run import Controls, Setup, set_up
+from yarn_puppet.core.takes.run import Setup, set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 
 MINUTE = 3600

@@ -15,7 +15,8 @@ from yarn_puppet.core.booth.booth import step
 from yarn_puppet.core.booth.move_input import move_input_of
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
-from yarn_puppet.core.takes.run import Controls, Record, Setup, advance, set_up, start
+from yarn_puppet.core.takes.controls import Controls
+from yarn_puppet.core.takes.run import Record, Setup, advance, set_up, start
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 
 ROUNDS, TICKS = 11, 1800

@@ -16,7 +16,8 @@ from yarn_puppet.core.model.graph import State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.model.world import World
-from yarn_puppet.core.takes.run import Controls, Record, Setup, advance, set_up, start
+from yarn_puppet.core.takes.controls import Controls
+from yarn_puppet.core.takes.run import Record, Setup, advance, set_up, start
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 from yarn_puppet.demo.make.lamplighter import INTENTS
 

@@ -20,8 +20,9 @@ from typing import Any
 from yarn_puppet.core.formats.booth_file import load_booth, save_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
+from yarn_puppet.core.takes.controls import Controls, controls_of
 from yarn_puppet.core.takes.recording import run_again, take_of
-from yarn_puppet.core.takes.run import Controls, controls_of, set_up
+from yarn_puppet.core.takes.run import set_up
 from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 

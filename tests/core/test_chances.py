@@ -100,7 +100,7 @@ class AtRandom(Case):
     def test_where_nothing_weighs_the_first_comes_and_the_dice_stay(self) -> None:
         setup = set_up(idler((0.0, 0.0)), None)
         [state] = setup.program.states
-        self.assertEqual(pick(state, 99, 1), (0, 99))
+        self.assertEqual(pick(state.chances, state.repeats, 99, 1), (0, 99))
         self.assertEqual(set(played(setup, 100)), {"c0"})
         self.assertIn("all of its clips weigh 0", str(check(setup.puppet)))
         self.assertIn("no other ever comes", str(check(idler((1.0, 0.0)))))

@@ -11,7 +11,8 @@ from tests.core.test_demo_promises import presses
 from tests.helpers import Case, Press, demo_world, entered, run, state_of
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.pose.figure import figure, standing
-from yarn_puppet.core.takes.run import Controls, Record, advance, set_up, start
+from yarn_puppet.core.takes.controls import Controls
+from yarn_puppet.core.takes.run import Record, advance, set_up, start
 from yarn_puppet.demo import DEMO_PUPPET
 
 SETUP = set_up(load_puppet(DEMO_PUPPET), demo_world())

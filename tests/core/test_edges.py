@@ -20,8 +20,9 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.model.wiring import Action, Intent
 from yarn_puppet.core.snags.check import check
+from yarn_puppet.core.takes.controls import Controls, controls_of
 from yarn_puppet.core.takes.recording import take_of
-from yarn_puppet.core.takes.run import Controls, controls_of, replay, set_up
+from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.desk.session.run.holding import Holding
 
 A = (Action("a", "a"),)

@@ -14,9 +14,10 @@ from yarn_puppet.core.engine.plain.play import frame_at, own_time
 from yarn_puppet.core.engine.program_clips import FULL
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.puppet import Puppet, find
+from yarn_puppet.core.takes.controls import Controls
 from yarn_puppet.core.takes.explaining.explain import exits
 from yarn_puppet.core.takes.migrate import migrate
-from yarn_puppet.core.takes.run import Controls, Record, RunState, advance, set_up, start
+from yarn_puppet.core.takes.run import Record, RunState, advance, set_up, start
 from yarn_puppet.core.takes.trace import Names, trace_line
 
 

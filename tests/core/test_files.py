@@ -28,8 +28,8 @@ from yarn_puppet.core.formats.writing import plain
 from yarn_puppet.core.model.edits.frames.frames import frame_changed
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.take import Take
+from yarn_puppet.core.takes.controls import Controls, controls_of
 from yarn_puppet.core.takes.recording import take_of
-from yarn_puppet.core.takes.run import Controls, controls_of
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
 from yarn_puppet.demo.make.__main__ import draw_sheet
 from yarn_puppet.demo.make.booths import CANAL, GARDENS, canal_steps, roof_gardens

@@ -19,9 +19,10 @@ from yarn_puppet.core.model.events import Deed
 from yarn_puppet.core.model.graph import Layer, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Action, Intent, Memo, Sense
+from yarn_puppet.core.takes.controls import Controls
 from yarn_puppet.core.takes.migrate import migrate
 from yarn_puppet.core.takes.recording import Recording
-from yarn_puppet.core.takes.run import Controls, RunState, advance, set_up, start
+from yarn_puppet.core.takes.run import RunState, advance, set_up, start
 
 TEN = Clip("ten", "ten", frames=tuple([Frame(Cell("cells", 0, 0, 8, 8)) for _ in range(10)]))
 

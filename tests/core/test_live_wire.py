@@ -29,8 +29,9 @@ from yarn_puppet.core.languages.table import LANGUAGES
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.skin import Skin, SkinClip
+from yarn_puppet.core.takes.controls import Controls, GameInput, controls_of
 from yarn_puppet.core.takes.recording import Recording
-from yarn_puppet.core.takes.run import Controls, GameInput, controls_of, replay, set_up
+from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.core.takes.sampling import Sampler
 from yarn_puppet.core.wire.history import WHOLE_EVERY, ControlsHistory, Room
 from yarn_puppet.core.wire.hub import WAIT

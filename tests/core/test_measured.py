@@ -18,13 +18,14 @@ from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.events import Moment, Rule
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.promise import Happening, Promise
+from yarn_puppet.core.takes.controls import controls_of
 from yarn_puppet.core.takes.measured import Sliding as Slid
 from yarn_puppet.core.takes.measured import responses, slides, sliding, steps
 from yarn_puppet.core.takes.promising.promises import judged
 from yarn_puppet.core.takes.promising.reaching import MOST_TRIED, controls_tried, way_to
 from yarn_puppet.core.takes.promising.suggesting import promises_from
 from yarn_puppet.core.takes.recording import run_again
-from yarn_puppet.core.takes.run import Record, controls_of, replay, set_up
+from yarn_puppet.core.takes.run import Record, replay, set_up
 from yarn_puppet.demo import DEMO_PUPPET, DEMO_TAKE
 from yarn_puppet.desk.takes.findings import measures
 

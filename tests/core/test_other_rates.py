@@ -16,9 +16,10 @@ from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.model.wiring import Intent
 from yarn_puppet.core.takes.again.rate_causes import RATES, causes, nearest, whole
 from yarn_puppet.core.takes.again.rates import Rates, at_rates
+from yarn_puppet.core.takes.controls import controls_of
 from yarn_puppet.core.takes.other_rate import at_rate
 from yarn_puppet.core.takes.recording import take_of
-from yarn_puppet.core.takes.run import controls_of, replay, set_up
+from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.demo import DEMO_TAKE
 
 EDGES = some.lists(some.tuples(some.integers(0, 60), some.sampled_from(["a", "b"]),

@@ -15,7 +15,8 @@ from yarn_puppet.core.engine.program_clips import TICK
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.events import Moment, Rule, Window
 from yarn_puppet.core.model.graph import Group, Leave, SpeedMap, State, Transition
-from yarn_puppet.core.takes.run import Controls, Record, advance, set_up
+from yarn_puppet.core.takes.controls import Controls
+from yarn_puppet.core.takes.run import Record, advance, set_up
 from yarn_puppet.core.takes.run import start as start_run
 
 RATES = (15, 30, 60, 240)

@@ -41,12 +41,13 @@ from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.model.wiring import Action, Intent
 from yarn_puppet.core.model.world import World
 from yarn_puppet.core.takes.again.kept import KeptRuns
+from yarn_puppet.core.takes.controls import controls_of
 from yarn_puppet.core.takes.promising.promises import Verdict, judged, promise_words
 from yarn_puppet.core.takes.promising.reaching import controls_tried
 from yarn_puppet.core.takes.promising.watching import watched_for
 from yarn_puppet.core.takes.recording import run_again, take_of
 from yarn_puppet.core.takes.records import Records
-from yarn_puppet.core.takes.run import Record, advance, controls_of, set_up
+from yarn_puppet.core.takes.run import Record, advance, set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_TAKE
 
 TAP, SWING = Happening("intent", "tap_attack"), Happening("state", "light_swing_state")

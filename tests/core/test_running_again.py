@@ -38,9 +38,10 @@ from yarn_puppet.core.takes.again.touched import (
     first_touched,
 )
 from yarn_puppet.core.takes.columns import Run
+from yarn_puppet.core.takes.controls import Controls
 from yarn_puppet.core.takes.recording import Recording, run_again, take_of
 from yarn_puppet.core.takes.records import BLOCK, OPEN_BLOCKS, Records
-from yarn_puppet.core.takes.run import Controls, Setup, set_up
+from yarn_puppet.core.takes.run import Setup, set_up
 from yarn_puppet.core.takes.trace import trace_lines
 
 FIELDS = ("clips", "spreads", "groups", "states", "transitions", "intents", "memos", "layers",

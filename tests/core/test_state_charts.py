@@ -30,7 +30,8 @@ from yarn_puppet.core.languages.scxml.writing import state_chart
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.rules.bind import Tree, leaves
-from yarn_puppet.core.takes.run import Controls, advance, set_up, start
+from yarn_puppet.core.takes.controls import Controls
+from yarn_puppet.core.takes.run import advance, set_up, start
 from yarn_puppet.demo import DEMO_FOLDER
 
 SCHEMA = xmlschema.XMLSchema(str(Path(__file__).parent.parent / "scxml.xsd"))

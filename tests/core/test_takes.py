@@ -34,9 +34,10 @@ from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.graph import Leave, State, Transition
 from yarn_puppet.core.model.take import Take
+from yarn_puppet.core.takes.controls import Controls
 from yarn_puppet.core.takes.explaining.explain import Exit, exits
 from yarn_puppet.core.takes.recording import Recording, run_again
-from yarn_puppet.core.takes.run import Controls, Record, replay, set_up
+from yarn_puppet.core.takes.run import Record, replay, set_up
 from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_TAKE, FIRST_STEPS
 

@@ -14,10 +14,11 @@ from tests.helpers import Case, demo_setup, run_controls
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take
+from yarn_puppet.core.takes.controls import Controls, GameInput, controls_of
 from yarn_puppet.core.takes.explaining.explain import exits
 from yarn_puppet.core.takes.explaining.pressing import MOST_TRIALS, NEARBY
 from yarn_puppet.core.takes.explaining.why import Explanation, why_state, why_transition
-from yarn_puppet.core.takes.run import Controls, GameInput, Record, controls_of, set_up
+from yarn_puppet.core.takes.run import Record, set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 
 WORKS = re.compile(

@@ -29,7 +29,7 @@ from tests.wire import KEY, PATIENT_C, PATIENT_JS, WireWorker, begun, patient
 from yarn_puppet.core.handoff.files import hand_off
 from yarn_puppet.core.languages.python.client.yarn_wire import Wire
 from yarn_puppet.core.model.edits.graph import state_changed
-from yarn_puppet.core.takes.run import controls_of
+from yarn_puppet.core.takes.controls import controls_of
 from yarn_puppet.core.wire.key import kept_address
 from yarn_puppet.core.wire.lines import (
     FROM_WIRE,

@@ -17,8 +17,9 @@ from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.take_file import load_take, takes_of
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.promise import Happening, Promise
+from yarn_puppet.core.takes.controls import controls_of
 from yarn_puppet.core.takes.recording import run_again
-from yarn_puppet.core.takes.run import controls_of, set_up
+from yarn_puppet.core.takes.run import set_up
 from yarn_puppet.demo import DEMO_FOLDER
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier

@@ -11,22 +11,12 @@ from ..model.basics.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.world import World
+from .controls import NO_CONTROLS, Controls, GameInput
 from .memory import SET_ASIDE, set_aside
 from .migrate import migrate
 from .migrate_rate import booth_at_rate
 from .records import Records
-from .run import (
-    NO_CONTROLS,
-    Controls,
-    GameInput,
-    Record,
-    RunState,
-    Setup,
-    advance,
-    at_first,
-    set_up,
-    start,
-)
+from .run import Record, RunState, Setup, advance, at_first, set_up, start
 
 
 class Recording:

@@ -10,9 +10,10 @@ from contextlib import suppress
 from typing import overload
 
 from .columns import Columns
+from .controls import Controls
 from .first_seen import FirstSeen
 from .memory import weight_of, weight_of_state
-from .run import Controls, Record, RunState, Setup, advance
+from .run import Record, RunState, Setup, advance
 
 BLOCK = 32
 """Ticks that are folded together: looking back costs running so many of them."""

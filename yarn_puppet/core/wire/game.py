@@ -11,8 +11,9 @@ from msgspec import UNSET
 from ..generate.report_numbers import PARTS
 from ..model.basics.values import WORDING, is_fit
 from ..rules.numbers import fitted
+from ..takes.controls import Controls, GameInput
 from ..takes.recording import carried
-from ..takes.run import Controls, GameInput, RunState, Setup, advance, start
+from ..takes.run import RunState, Setup, advance, start
 from .history import ControlsHistory, Room
 from .messages import (
     BAD_PARAMETERS,

@@ -10,8 +10,8 @@ from typing import Any
 import msgspec
 
 from ..model.take import Take
+from ..takes.controls import NO_CONTROLS, Controls, GameInput
 from ..takes.recording import take_of
-from ..takes.run import NO_CONTROLS, Controls, GameInput
 
 WHOLE_EVERY = 256
 """Each so many ticks are kept whole, so that reading may begin there."""

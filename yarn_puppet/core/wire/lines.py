@@ -7,7 +7,7 @@ import msgspec
 from ..model.puppet import Puppet
 from ..model.skin import Skin
 from ..model.take import Take
-from ..takes.run import Controls
+from ..takes.controls import Controls
 from .hub import Row
 
 

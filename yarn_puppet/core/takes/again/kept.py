@@ -12,11 +12,12 @@ from ...model.take import Take
 from ...model.world import World
 from ..columns import Run
 from ..comparing.difference import Beside, Difference, difference
+from ..controls import controls_of
 from ..promising.promises import Verdict, judged_by
 from ..promising.watching import Watched
 from ..recording import run_again
 from ..records import Records
-from ..run import Setup, controls_of, in_world, set_up
+from ..run import Setup, in_world, set_up
 from .references import Reference, played
 from .touched import first_touched
 

@@ -13,9 +13,10 @@ from ...model.take import Take
 from ...model.world import World
 from ..columns import Run
 from ..comparing.lining_up import Occurrence, occurrences, paired
+from ..controls import controls_of
 from ..other_rate import at_rate
 from ..recording import run_again
-from ..run import controls_of, set_up
+from ..run import set_up
 from .rate_causes import RATES, Cause, causes
 
 MOST_CAUSES = 16

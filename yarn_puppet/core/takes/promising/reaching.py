@@ -13,7 +13,8 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from ...model.kinds.gestures import GESTURES
-from ..run import Controls, Record, RunState, Setup, advance
+from ..controls import Controls
+from ..run import Record, RunState, Setup, advance
 
 STRETCH = 8
 """Ticks for which controls are held before others are tried."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from ....core.model.basics.base import Scalar
 from ....core.model.wiring import Intent
-from ....core.takes.run import Controls
+from ....core.takes.controls import Controls
 
 
 class Holding:

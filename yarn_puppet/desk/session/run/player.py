@@ -10,7 +10,7 @@ from ....core.model.puppet import Puppet
 from ....core.model.take import Take
 from ....core.model.wiring import Intent
 from ....core.model.world import World
-from ....core.takes.run import controls_of
+from ....core.takes.controls import controls_of
 from ...widgets.timers import timer
 from .pace import Pace
 from .run_on_show import RunOnShow

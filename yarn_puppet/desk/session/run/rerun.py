@@ -8,9 +8,10 @@ from collections.abc import Sequence
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ....core.takes.again.touched import first_touched
+from ....core.takes.controls import Controls
 from ....core.takes.recording import Recording, run_again
 from ....core.takes.records import Records
-from ....core.takes.run import Controls, Setup
+from ....core.takes.run import Setup
 from ...widgets.timers import timer
 from ...widgets.window_call import WindowCall
 from ..work.job import Wanted

@@ -10,11 +10,12 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ....core.model.puppet import Puppet
 from ....core.model.take import Take
 from ....core.model.world import World
+from ....core.takes.controls import Controls, controls_of
 from ....core.takes.explaining.explain import TickConditions
 from ....core.takes.other_rate import at_rate
 from ....core.takes.recording import Recording, take_of
 from ....core.takes.records import Records
-from ....core.takes.run import Controls, Record, controls_of
+from ....core.takes.run import Record
 from .holding import Holding
 from .rerun import Rerun
 
