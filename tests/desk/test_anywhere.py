@@ -6,7 +6,9 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from tests.desk.case import DeskCase
+from yarn_puppet.demo import DEMO_PUPPET
 from yarn_puppet.desk.weave.placing.ends import around_line
+from yarn_puppet.desk.weave.placing.layout import lay_out
 
 
 class FromAnywhere(DeskCase):
@@ -105,3 +107,20 @@ class FromAnywhere(DeskCase):
         assert seam is not None
         way = self.puppet.transitions_of(seam.id)[0]
         self.assertEqual((way.target, way.when), (swing, "press_jump"))
+
+
+class OfLayers(DeskCase):
+    file = DEMO_PUPPET
+
+    def test_each_layer_has_its_own_and_a_pull_shows_the_layer_it_is_of(self) -> None:
+        page = self.go("Weave")
+        arms = page.strip.layers[1]
+        cards = lay_out(self.puppet, float(page.view.width()), layer=arms.layer.id).cards
+        target = next(card for card in cards.values())
+        self.hand.drag(arms, QPointF(20, 12), QRectF(*target.box), onto=page.view)
+        self.assertEqual(page.showing.layer, arms.layer.id)
+        seam = self.puppet.anywhere(arms.layer.id)
+        assert seam is not None
+        self.assertEqual([self.puppet.state(each.target).layer
+                          for each in self.puppet.transitions_of(seam.id)], [arms.layer.id])
+        self.assertIsNone(self.puppet.anywhere("body"))

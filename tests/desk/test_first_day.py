@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from math import ceil
 from pathlib import Path
+from unittest import mock
 
 from msgspec.structs import replace
 from PIL import Image
@@ -19,8 +20,10 @@ from yarn_puppet.core.model.edits.graph import transition_added
 from yarn_puppet.core.model.graph import Leave
 from yarn_puppet.core.model.starter import MORE_SENSES
 from yarn_puppet.core.pose.figure import figure
+from yarn_puppet.core.pose.ruled import Tint
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.desk.booth import figure as figure_drawing
 from yarn_puppet.desk.booth.figure import draw_figure
 from yarn_puppet.desk.booth.fitting import seen_height
 
@@ -395,6 +398,26 @@ class Between(DeskCase):
                 wanted = art.pixelColor(x, y)
                 self.assertLessEqual(max(abs(one - other) for one, other in zip(
                     at.getRgb(), wanted.getRgb(), strict=True)), 2, (x, y, grain))
+
+
+class VeryLarge(DeskCase):
+    def test_art_of_any_size_dissolves_and_is_tinted_within_what_is_seen(self) -> None:
+        self.steps(1)
+        record = self.records[-1]
+        puppet = replace(self.puppet, mover=replace(self.puppet.mover, art_scale=256.0))
+        shown = figure(puppet, record.report, 0.0, 0.0)
+        image = QImage(400, 300, QImage.Format.Format_ARGB32_Premultiplied)
+        image.fill(0)
+        painter = QPainter(image)
+        painter.translate(200, 6000)
+        with mock.patch.object(figure_drawing, "_empty", wraps=figure_drawing._empty) as made:
+            draw_figure(painter, self.window.art, shown, Tint(255, 0, 0, 1.0))
+        painter.end()
+        self.assertTrue(made.call_args_list)
+        for call in made.call_args_list:
+            whole = call.args[0]
+            self.assertLessEqual(whole.width() * whole.height(), 400 * 300)
+        self.assertEqual(image.pixelColor(200, 150).getRgb(), (255, 0, 0, 255))
 
 
 class OtherClips(FirstDay):

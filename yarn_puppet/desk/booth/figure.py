@@ -16,6 +16,8 @@ from ..pictures.art import Art
 from ..widgets.painting import painting
 from .fitting import on_whole_pixels
 
+MOST_MIXED = 4 * 1024 * 1024
+"""Pixels that are mixed though they may not be seen."""
 WHOLE = 0.004
 """How far from a whole number of device pixels a pixel of art may be and yet count as that."""
 
@@ -50,7 +52,8 @@ def _draw_piece(painter: QPainter, art: Art, piece: Piece) -> None:
         if not smooth and abs(times - round(times)) > WHOLE:
             # Between two whole sizes pixels would be unlike each other, or blurred: larger than is
             # wanted, and then smaller, only their edges are mixed.
-            pixmap, smooth = art.enlarged(frame, flipped, ceil(times)), True
+            larger = art.enlarged(frame, flipped, ceil(times))
+            pixmap, smooth = larger, larger is not pixmap
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
     painter.drawPixmap(rect, pixmap, QRectF(pixmap.rect()))
 
@@ -62,6 +65,15 @@ def _rect_of(piece: Piece, grain: float) -> QRectF:
     if grain >= 1:
         rect.moveTopLeft(on_whole_pixels(rect.topLeft(), grain))
     return rect
+
+
+def _seen(painter: QPainter) -> QRectF:
+    """What of the world lies on what is painted on."""
+    device = painter.device()
+    back, possible = painter.transform().inverted()
+    if device is None or not possible:
+        return QRectF()
+    return back.mapRect(QRectF(0, 0, device.width(), device.height()))
 
 
 def _empty(whole: QRectF, grain: float) -> QImage:
@@ -88,6 +100,11 @@ def _draw_mixed(
     whole = QRectF()
     for piece in layer.pieces:
         whole = whole.united(_rect_of(piece, painter.deviceTransform().m11()))
+    if whole.width() * whole.height() * grain * grain > MOST_MIXED:
+        # What nobody sees is not mixed: art may be of any size.
+        whole = whole.intersected(_seen(painter))
+        if whole.isEmpty():
+            return
     image = _empty(whole, grain)
     with _painting_on(image, whole, grain) as mixing:
         mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_Plus)
