@@ -7,7 +7,7 @@ import gc
 
 from PyQt6.QtCore import QObject
 
-from ....core.takes.memory import set_aside
+from ....core.takes.memory import give_back, set_aside
 from ...widgets.timers import timer
 from .player import Player
 
@@ -52,4 +52,5 @@ class Collector(QObject):
         """Let go of all that nobody needs any more."""
         gc.unfreeze()
         gc.collect()
+        give_back()
         set_aside()
