@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from tests.core.test_demo_promises import presses
 from tests.helpers import Case, Press, controls, run, run_controls
-from yarn_puppet.core.booth.booth import BoothState
+from yarn_puppet.core.booth.booth_state import BoothState
 from yarn_puppet.core.engine.state import Report
 from yarn_puppet.core.formats.booth_file import booth_bytes, booth_from
 from yarn_puppet.core.formats.puppet_file import load_puppet

@@ -8,7 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from tests.helpers import Case, demo_puppet
-from yarn_puppet.core.booth.booth import BoothState
+from yarn_puppet.core.booth.booth_state import BoothState
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.errors import FileProblem

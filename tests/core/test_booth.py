@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from tests.core.test_demo_promises import presses
 from tests.helpers import Case, Press, demo_puppet, demo_setup, run
 from yarn_puppet.core.booth.body import Body, Moving, Wish
-from yarn_puppet.core.booth.booth import BoothState
+from yarn_puppet.core.booth.booth_state import BoothState
 from yarn_puppet.core.booth.mover import move
 from yarn_puppet.core.booth.senses import SENSES, reported_senses
 from yarn_puppet.core.model.clips import Box

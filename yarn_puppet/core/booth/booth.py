@@ -11,11 +11,12 @@ from ..model.puppet import Puppet
 from ..model.world import Dummy, World
 from ..rules.numbers import sign
 from .body import Body
+from .booth_state import Answerer, BoothState
 from .hitting import effects as bring
-from .hitting.answering import NOBODY, Answerer, AnsweringTick, Everyone, answered
+from .hitting.answering import NOBODY, AnsweringTick, Everyone, answered, targets_of
 from .hitting.blows import Blow, blows, body_rectangles, taken
 from .hitting.dummies import DummyState, at_first
-from .hitting.effects import Effect, Prop, Shake, Shot
+from .hitting.effects import Shot
 from .hitting.hits import (
     NOTHING_STRUCK,
     Hit,
@@ -23,7 +24,6 @@ from .hitting.hits import (
     Target,
     after_hits,
     shot_hits,
-    targets_of,
     window_hits,
 )
 from .hitting.replaying import NO_TRACKS, Track
@@ -34,33 +34,6 @@ from .senses import reported_senses, turned_by
 
 WORLD_DEPTH = 400
 """Pixels below the lowest tile from which a fallen puppet is put back to its start."""
-
-
-class BoothState(NamedTuple):
-    """The world after a tick. While `stop` is above zero a hit stop holds the puppet and the
-    dummies.
-
-    `told` is what it reports of the puppet, in the order of `SENSES` after the first two; `news`
-    whether the puppet was hurt, guarded a blow or landed a hit, which no tick that chooses has been
-    told of yet. `health` is what is left of the puppet's, `facing` where it faced.
-    """
-
-    body: Body
-    dummies: tuple[DummyState, ...]
-    effects: tuple[Effect, ...]
-    shots: tuple[Shot, ...]
-    props: tuple[Prop, ...]
-    struck: Struck
-    hits: tuple[Hit, ...]
-    blows: tuple[Blow, ...]
-    news: tuple[bool, bool, bool]
-    shake: Shake | None
-    stop: int
-    health: int
-    facing: str
-    reported_senses: tuple[Any, ...]
-    answerers: tuple[Answerer | None, ...] = ()
-    """By dummy those that answer; empty where none does."""
 
 
 NO_NEWS = (False, False, False)
@@ -223,7 +196,7 @@ def _met(
     hits, struck, flying = _struck(world, puppet, state, report, body, state.dummies, tracks,
                                    targets)
     dummies = list(after_hits(world, state.dummies, hits, report.tick, puppet.rate, body, tracks,
-                              everyone))
+                              {index for index, each in enumerate(everyone) if each}))
     met, others = blows(world, puppet, tuple(dummies), report, body, tracks)
     dummies = list(others)
     ours = [Target(0, tuple(body_rectangles(puppet, report, body)), report.safe)]

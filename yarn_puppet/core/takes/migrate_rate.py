@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..booth.booth import BoothState
+from ..booth.booth_state import BoothState
 from ..engine.state import ActionState, Blending, LayerState, MachineState
 
 

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from ..booth.booth import carried_over
-from ..booth.hitting.answering import Answerer
+from ..booth.booth_state import Answerer
 from ..model.basics.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take

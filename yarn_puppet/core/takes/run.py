@@ -7,8 +7,9 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from ..booth.booth import BoothState, booth_senses, initial_booth, step
-from ..booth.hitting.answering import NOBODY, Answerer, AnsweringTick
+from ..booth.booth import booth_senses, initial_booth, step
+from ..booth.booth_state import Answerer, BoothState
+from ..booth.hitting.answering import NOBODY, AnsweringTick
 from ..booth.hitting.replaying import NO_TRACKS, ReplayedTick, Track
 from ..booth.move_input import MoveInput, move_input_of
 from ..engine.compiling.puppets import compile_puppet

@@ -9,7 +9,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QWidget
 
-from ...core.booth.booth import BoothState, game_place
+from ...core.booth.booth import game_place
+from ...core.booth.booth_state import BoothState
 from ...core.model.world import TILE, World
 from ...core.pose.figure import ShownLayer, figure, standing
 from ...core.pose.ruled import held_props, tint_of

@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
-from ...core.booth.booth import BoothState
+from ...core.booth.booth_state import BoothState
 from ...core.booth.hitting.dummies import DummyState, arm_of
 from ...core.model.world import Dummy, World
 from ..pictures.art import Art

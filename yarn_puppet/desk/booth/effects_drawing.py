@@ -7,7 +7,7 @@ from math import cos, hypot, pi, sin
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
-from ...core.booth.booth import BoothState
+from ...core.booth.booth_state import BoothState
 from ...core.booth.hitting.effects import EFFECT_SECONDS, Effect, Shake
 from ...core.model.puppet import Puppet
 from ...core.pose.clip_shown import shown

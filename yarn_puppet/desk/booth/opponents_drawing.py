@@ -8,7 +8,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter
 
-from ...core.booth.booth import BoothState
+from ...core.booth.booth_state import BoothState
 from ...core.booth.hitting.replaying import played_at
 from ...core.engine.state import Report
 from ...core.model.puppet import Puppet

@@ -8,7 +8,7 @@ from math import hypot
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter
 
-from ...core.booth.booth import BoothState
+from ...core.booth.booth_state import BoothState
 from ...core.booth.hitting.blows import body_rectangles
 from ...core.booth.hitting.hits import hit_rectangles
 from ...core.booth.sensors import sensors

@@ -3,31 +3,23 @@ docs/world.md, section 6."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from collections.abc import Sequence
+from typing import NamedTuple
 
 from ...engine.state import MachineState, Report
 from ...model.puppet import Puppet
 from ...model.world import Dummy, World
 from ..body import Body
+from ..booth_state import BoothState
 from ..move_input import MoveInput
-from .dummies import DummyState
-
-if TYPE_CHECKING:
-    from ..booth import BoothState
-    from .blows import Blow
-
-
-class Answerer(NamedTuple):
-    """A dummy that answers, after a tick: its machine, where it is, as in a world in which it
-    stands alone, and what it reported, None before its first tick."""
-
-    machine: MachineState
-    booth: BoothState
-    report: Report | None
+from .blows import Blow, body_rectangles
+from .dummies import DummyState, dummy_box
+from .hits import Target, is_safe
+from .replaying import Track
 
 
 class AnsweringTick(NamedTuple):
-    """The same in the middle of a tick: the puppet that it is and its world, where it was, its
+    """One of them in the middle of a tick: the puppet that it is and its world, where it was, its
     machine and report of this tick, and what its hands ask of its mover."""
 
     puppet: Puppet
@@ -59,3 +51,22 @@ def answered(
     return state._replace(
         hits=state.hits + len(met), last=report.tick, side=1 if met[-1].push >= 0 else -1,
         guarded=all(blow.how == "guarded" for blow in met))
+
+
+def targets_of(
+    world: World, dummies: tuple[DummyState, ...], tracks: tuple[Track, ...],
+    everyone: Everyone = NOBODY, bodies: Sequence[Body | None] = (),
+) -> list[Target]:
+    """The dummies of a world as what can be hit: those that answer by their own body boxes,
+    `bodies` being where they went."""
+    found = []
+    for index, each in enumerate(dummies):
+        playing = everyone[index] if everyone else None
+        at = bodies[index] if playing is not None else None
+        if playing is not None and at is not None:
+            boxes = tuple(body_rectangles(playing.puppet, playing.report, at))
+            found.append(Target(index, boxes, playing.report.safe))
+        else:
+            safe = bool(tracks) and is_safe(tracks, index, each)
+            found.append(Target(index, (dummy_box(world, index, each),), safe))
+    return found

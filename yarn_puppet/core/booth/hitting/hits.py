@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import NamedTuple
 
 from ...engine.state import Open, Report
@@ -11,9 +11,7 @@ from ...model.world import World
 from ...pose.figure import place_of, standing
 from ...pose.place import PlacedFrame, Rectangle, placed
 from ..body import Body
-from .answering import NOBODY, Everyone
-from .blows import body_rectangles
-from .dummies import DummyState, acted, dummy_box, struck
+from .dummies import DummyState, acted, struck
 from .effects import Shot
 from .replaying import NO_TRACKS, Track, played_at
 
@@ -109,25 +107,6 @@ def is_safe(tracks: tuple[Track, ...], index: int, dummy: DummyState) -> bool:
     return played is not None and played.report.safe
 
 
-def targets_of(
-    world: World, dummies: tuple[DummyState, ...], tracks: tuple[Track, ...],
-    everyone: Everyone = NOBODY, bodies: Sequence[Body | None] = (),
-) -> list[Target]:
-    """The dummies of a world as what can be hit: those that answer by their own body boxes,
-    `bodies` being where they went."""
-    found = []
-    for index, each in enumerate(dummies):
-        playing = everyone[index] if everyone else None
-        at = bodies[index] if playing is not None else None
-        if playing is not None and at is not None:
-            boxes = tuple(body_rectangles(playing.puppet, playing.report, at))
-            found.append(Target(index, boxes, playing.report.safe))
-        else:
-            safe = bool(tracks) and is_safe(tracks, index, each)
-            found.append(Target(index, (dummy_box(world, index, each),), safe))
-    return found
-
-
 def shot_hits(
     targets: Sequence[Target], flying: tuple[Shot, ...]
 ) -> tuple[tuple[Hit, ...], tuple[Shot, ...]]:
@@ -157,20 +136,20 @@ def after_hits(
     rate: int,
     body: Body,
     tracks: tuple[Track, ...] = NO_TRACKS,
-    everyone: Everyone = NOBODY,
+    answering: Collection[int] = (),
 ) -> tuple[DummyState, ...]:
-    """The dummies after a tick: what each does, then what hits did to it. Of those that answer
-    nothing yet."""
+    """The dummies after a tick: what each does, then what hits did to it. Of those that are
+    `answering`, by place, nothing yet."""
     if not before:
         return before
     dummies = [
-        each if everyone and everyone[index] is not None
+        each if index in answering
         else acted(world, index, each, tick, rate, body.x,
                    played_at(tracks, index, each.clock) if tracks else None)
         for index, each in enumerate(before)
     ]
     for hit in hits:
-        if everyone and everyone[hit.dummy] is not None:
+        if hit.dummy in answering:
             continue
         played = played_at(tracks, hit.dummy, before[hit.dummy].clock) if tracks else None
         dummies[hit.dummy] = struck(

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from ...booth.booth import BoothState
+from ...booth.booth_state import BoothState
 from ...engine.state import Report
 from ..records import Records
 from ..run import Record

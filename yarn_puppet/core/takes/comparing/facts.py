@@ -11,8 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
-from ...booth.booth import BoothState
-from ...booth.hitting.answering import Answerer
+from ...booth.booth_state import Answerer, BoothState
 from ...booth.hitting.blows import Blow
 from ...booth.hitting.dummies import DummyState
 from ...booth.hitting.effects import Effect, Prop, Shot
