@@ -22,6 +22,8 @@ from .arriving import Arriving
 if TYPE_CHECKING:
     from ...core.art.marks import Pixels
 
+GUESSED_BY = 128
+"""Rows of a sheet by which it is guessed whether it is painted: that is done while it is drawn."""
 SOON = 16
 """Sheets that are read before they are drawn."""
 MOST_FRAME_BYTES = 64 * 1024 * 1024
@@ -176,9 +178,9 @@ class Art(QObject):
             if not pages:
                 return False
             from ...core.art.grain import is_painted
-            from .pixels import pixels_of
+            from .pixels import some_rows
 
-            self._painted[path] = is_painted(pixels_of(pages[0]))
+            self._painted[path] = is_painted(some_rows(pages[0], GUESSED_BY))
         return self._painted[path]
 
     def pixels(self, cell: Cell) -> Pixels:
