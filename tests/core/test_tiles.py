@@ -11,6 +11,7 @@ from tests.worlds import WorldInput, bodies, movers, pressed, worlds
 from yarn_puppet.core.booth.body import Moving, Wish
 from yarn_puppet.core.booth.mover import at_start, move
 from yarn_puppet.core.formats.booth_file import booth_bytes, booth_from, load_booth
+from yarn_puppet.core.formats.puppet_file import puppet_bytes, puppet_from
 from yarn_puppet.core.model.edits.movers import (
     as_drawn,
     is_unlike_drawn,
@@ -93,6 +94,17 @@ class AsDrawn(Case):
         self.assertAlmostEqual(made.mover.jump_speed ** 2 / made.mover.gravity / made.mover.height,
                                Mover().jump_speed ** 2 / Mover().gravity / Mover().height,
                                1)
+
+    def test_a_body_of_any_size_makes_a_mover_that_can_be_saved(self) -> None:
+        puppet = demo_puppet()
+        for by in (1e4, 1e6):
+            vast = replace(puppet, clips=tuple(replace(each, frames=tuple(
+                replace(frame, boxes=tuple(
+                    replace(box, y=box.y - box.height * by, height=box.height * by)
+                    for box in frame.boxes)) for frame in each.frames)) for each in puppet.clips))
+            for made in (as_drawn(vast), replace(vast, mover=mover_sized(vast.mover, by))):
+                self.assertEqual(puppet_from(puppet_bytes(made), "here").mover, made.mover)
+            self.assertEqual(as_drawn(vast).mover.reach, 2048.0)
 
     def test_what_somebody_set_stays_and_without_a_body_box_nothing_changes(self) -> None:
         puppet = replace(demo_puppet(), mover=Mover(walk_speed=123.0))

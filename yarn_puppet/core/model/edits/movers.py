@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from typing import get_type_hints
+
+from msgspec import Meta
 from msgspec.structs import replace
 
 from ..clips import Box, Clip, Point
@@ -15,6 +18,10 @@ LENGTHS = ("width", "height", "hands_x", "hands_y", "reach", "corner", "art_up")
 SPEEDS = ("walk_speed", "acceleration", "deceleration", "gravity", "jump_speed", "fall_speed",
           "climb_speed", "swim_speed", "shimmy_speed")
 """What is counted in pixels a second, or a second squared."""
+MOST = {field: float(each.le) for field, hint in get_type_hints(
+    Mover, include_extras=True).items() for each in getattr(hint, "__metadata__", ())
+    if isinstance(each, Meta) and each.le is not None}
+"""How large each of them may be, as the model has it."""
 MOST_APART = 0.5
 """By which share of the drawn body the mover's may differ before it is a fault."""
 
@@ -22,7 +29,17 @@ MOST_APART = 0.5
 def mover_sized(mover: Mover, by: float) -> Mover:
     """The mover where all pixels are `by` times as large: it moves alike beside art and tiles that
     are."""
-    return replace(mover, **{field: getattr(mover, field) * by for field in (*LENGTHS, *SPEEDS)})
+    return _bounded(replace(mover, **{
+        field: getattr(mover, field) * by for field in (*LENGTHS, *SPEEDS)}))
+
+
+def _bounded(mover: Mover) -> Mover:
+    """The mover with its numbers as large as they may be at most: art may be of any size."""
+    values = {}
+    for field in (*LENGTHS, *SPEEDS):
+        value, most = getattr(mover, field), MOST[field]
+        values[field] = min(most, max(-most if field == "art_up" else 0.0, value))
+    return replace(mover, **values)
 
 
 def standing_body(puppet: Puppet) -> tuple[float, float, float] | None:
@@ -76,10 +93,10 @@ def as_drawn(puppet: Puppet) -> Puppet:
               if getattr(mover, field) == getattr(new, field)}
     # What is drawn beside the body, a scarf or a pole, does not walk into walls.
     width = max(1.0, min(wide, height * new.width / new.height * 1.5))
-    return replace(puppet, mover=replace(
+    return replace(puppet, mover=_bounded(replace(
         mover, width=_rounded(width), height=height, hands_x=_rounded(max(width, new.width * by) / 2
                                                                      + 2 * by),
-        hands_y=_rounded(new.hands_y * by), reach=_rounded(new.reach * by), **speeds))
+        hands_y=_rounded(new.hands_y * by), reach=_rounded(new.reach * by), **speeds)))
 
 
 def art_fitted(puppet: Puppet) -> Puppet:
