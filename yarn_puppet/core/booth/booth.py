@@ -35,7 +35,6 @@ from .senses import reported_senses, turned_by
 WORLD_DEPTH = 400
 """Pixels below the lowest tile from which a fallen puppet is put back to its start."""
 
-
 NO_NEWS = (False, False, False)
 
 

@@ -16,9 +16,9 @@ class BoothState(NamedTuple):
     """The world after a tick. While `stop` is above zero a hit stop holds the puppet and the
     dummies.
 
-    `told` is what it reports of the puppet, in the order of `SENSES` after the first two; `news`
-    whether the puppet was hurt, guarded a blow or landed a hit, which no tick that chooses has been
-    told of yet. `health` is what is left of the puppet's, `facing` where it faced.
+    `reported_senses` is what it reports of the puppet, in the order of `SENSES` after the first
+    two; `news` whether the puppet was hurt, guarded a blow or landed a hit, which no tick that
+    chooses has been told of yet. `health` is what is left of the puppet's, `facing` where it faced.
     """
 
     body: Body

@@ -33,9 +33,9 @@ class RuleOutput(NamedTuple):
 class FrameRows(NamedTuple):
     """A row of `frames`: sheet, page, cell, corner, whether the cell is drawn flipped, the first of
     its boxes, how many, the first of its anchors, how many, at which millisecond it ends, how many
-    pixels of the world one of it is. Of
-    `boxes`: whether it is of the body, its name, and where. `firsts` is by clip, the first of its
-    frames; a name is a number, -1 for none and -2 for one that no box has."""
+    pixels of the world one of it is. Of `boxes`: whether it is of the body, its name, and where.
+    `first_frames` is by clip, the first of its frames; a name is a number, -1 for none and -2 for
+    one that no box has."""
 
     frames: list[FrameRow]
     first_frames: list[int]
