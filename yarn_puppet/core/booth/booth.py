@@ -84,8 +84,8 @@ def step(
     body = _moved(world, puppet, state, report, moving_input)
     if everyone:
         return _met(world, puppet, state, report, body, tracks, everyone)
-    hits, struck, flying = _struck(
-        world, puppet, state, report, body, state.dummies, tracks)
+    targets = targets_of(world, state.dummies, tracks) if _can_strike(state, report) else ()
+    hits, struck, flying = _struck(world, puppet, state, report, body, targets)
     dummies = after_hits(world, state.dummies, hits, report.tick, puppet.rate, body, tracks)
     met: tuple[Blow, ...] = ()
     if dummies is not state.dummies:
@@ -126,17 +126,19 @@ def _moved(
     return body
 
 
+def _can_strike(state: BoothState, report: Report) -> bool:
+    """Whether this tick needs targets at all: they are not worked out for a tick that does not."""
+    return bool(state.struck or report.windows or state.shots or report.moments)
+
+
 def _struck(
     world: World, puppet: Puppet, state: BoothState, report: Report, body: Body,
-    dummies: tuple[DummyState, ...], tracks: tuple[Track, ...],
-    targets: Sequence[Target] | None = None,
+    targets: Sequence[Target],
 ) -> tuple[tuple[Hit, ...], Struck, tuple[Shot, ...]]:
-    """What a puppet's windows and projectiles meet: the dummies, or else these targets."""
+    """What a puppet's windows and projectiles meet among these targets."""
     flying = state.shots
-    if not (state.struck or report.windows or flying or report.moments):
+    if not _can_strike(state, report):
         return (), state.struck, flying
-    if targets is None:
-        targets = targets_of(world, dummies, tracks)
     hits, struck = window_hits(puppet, targets, state.struck, report, body)
     if flying or report.moments:
         more, flying = shot_hits(targets, bring.shots(world, puppet, flying, report, body))
@@ -192,8 +194,7 @@ def _met(
     bodies = [each and _moved(each.world, each.puppet, each.before, each.report, each.moving_input)
               for each in everyone]
     targets = targets_of(world, state.dummies, tracks, everyone, bodies)
-    hits, struck, flying = _struck(world, puppet, state, report, body, state.dummies, tracks,
-                                   targets)
+    hits, struck, flying = _struck(world, puppet, state, report, body, targets)
     dummies = list(after_hits(world, state.dummies, hits, report.tick, puppet.rate, body, tracks,
                               {index for index, each in enumerate(everyone) if each}))
     met, others = blows(world, puppet, tuple(dummies), report, body, tracks)
@@ -204,7 +205,7 @@ def _met(
         if playing is None or at is None:
             continue
         its_hits, its_struck, its_flying = _struck(
-            playing.world, playing.puppet, playing.before, playing.report, at, (), NO_TRACKS, ours)
+            playing.world, playing.puppet, playing.before, playing.report, at, ours)
         met += _as_blows(index, its_hits, at, body, report)
         on_it = _as_blows(0, tuple([hit for hit in hits if hit.dummy == index]), body, at,
                           playing.report)

@@ -251,6 +251,11 @@ class Program(NamedTuple):
     skins: tuple[ProgramSkin, ...] = ()
 
     @property
+    def picked_count(self) -> int:
+        """How many picks a running machine remembers: of states, then of sounds."""
+        return len(self.picking) + len(self.sounding)
+
+    @property
     def throws_dice(self) -> bool:
         """Whether anything in it is picked at random."""
         return bool(self.picking) or any(

@@ -23,7 +23,7 @@ def rooms(made: Flat) -> dict[str, int]:
         "FIRED": sizes.moments,
         "OPEN": sizes.windows, "RULES": sizes.bringing + sizes.shares,
         "SKINS": 1 + len(program.skins), "RULE_CONDITIONS": len(program.rule_conditions),
-        "PICKED": len(program.picking) + len(program.sounding),
+        "PICKED": program.picked_count,
     }
 
 
@@ -43,7 +43,7 @@ def numbers(made: Flat) -> dict[str, int]:
         "SEQUENCE_COUNT": sum(bool(intent.steps) for intent in program.intents),
         "RULE_COUNT": len(made.rules), "CLIP_COUNT": len(made.clips),
         "RULE_CONDITION_COUNT": len(program.rule_conditions),
-        "PICKED_COUNT": len(program.picking) + len(program.sounding),
+        "PICKED_COUNT": program.picked_count,
         **{f"{key}_SPACE": max(1, value) for key, value in room.items()},
         "SHARE_SPACE": sizes.shares, "BRING_SPACE": max(1, sizes.bringing),
         "WAIT_SPACE": sizes.waiting,

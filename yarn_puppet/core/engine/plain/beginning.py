@@ -51,7 +51,7 @@ def initial_state(program: Program, seed: int = 1) -> MachineState:
         program.facing_start,
         tuple(now.remembered), (), no_steps(program), tuple(now.memo_lives), (), thresholds,
         tuple([FULL if layer.shown_when is None else 0 for layer in program.layers]), (),
-        dice=seeded(seed), picked=(-1,) * (len(program.picking) + len(program.sounding)),
+        dice=seeded(seed), picked=(-1,) * program.picked_count,
     )
 
 

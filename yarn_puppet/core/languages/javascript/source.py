@@ -190,7 +190,7 @@ class _JavaScript:
         values = {
             "NOWHERE": NONE, "RATE": program.rate, "SHAPE": shape_of(self.made),
             "MEMORY_COUNT": len(program.remembering),
-            "PICKED_COUNT": len(program.picking) + len(program.sounding),
+            "PICKED_COUNT": program.picked_count,
             "LAYER_COUNT": len(program.layers), "MEMO_COUNT": len(program.memos),
             "THRESHOLD_COUNT": len(program.thresholds), "EVENT_COUNT": len(events(program)),
             **flags(self.made),
