@@ -8,6 +8,7 @@ from yarn_puppet.core.model.events import Moment, Rule, Window
 from yarn_puppet.core.model.graph import Group, Layer, Leave, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
+from yarn_puppet.core.model.wiring import Intent
 
 BAND = 20
 """States in a band."""
@@ -17,6 +18,10 @@ WHEN = (
     "not grounded and fall_time > {0} / 100", 'held_guard and not in_state("s{1}")',
     'window("pole") and held_down',
 )
+
+ATTACKS = (Intent("tap_attack", "tap_attack", "attack", "tap"),
+           Intent("hold_attack", "hold_attack", "attack", "hold"))
+"""What conditions read beside the intents of a new puppet."""
 
 
 def large_puppet(states: int) -> Puppet:
@@ -48,7 +53,7 @@ def large_puppet(states: int) -> Puppet:
     return Puppet(
         name="large", sheets=(Sheet("sheet", "sheet.png", "sheet.png"),), clips=clips,
         layers=(Layer("body", "body", "s0"),), groups=groups, states=made, transitions=transitions,
-        actions=start.actions, intents=start.intents, senses=start.senses,
+        actions=start.actions, intents=start.intents + ATTACKS, senses=start.senses,
     )
 
 

@@ -15,7 +15,7 @@ from ...core.model.world import TILE, World
 from ...core.pose.figure import ShownLayer, figure, standing
 from ...core.pose.ruled import held_props, tint_of
 from ...core.takes.measured import slides
-from ...core.takes.run import Record
+from ...core.takes.run import Record, Setup
 from ..pictures.art import Art
 from ..pictures.feet import FeetOfClips
 from ..session.booths import Booths
@@ -25,11 +25,12 @@ from ..session.settings import Settings
 from ..widgets import theme
 from ..widgets.key_table import KeyLine, press
 from ..widgets.keys import BUTTONS, key_name
+from ..widgets.stills import Stills
 from ..widgets.view import DrawnView
 from .as_drawn import AsDrawn
 from .dummies_drawing import Dummies
 from .effects_drawing import draw_effects, draw_props, shaken
-from .figure import draw_figure
+from .figure import draw_bare_body, draw_figure, draw_ghosts
 from .fitting import fitting_scale, middle_over_feet, on_whole_pixels, seen_height
 from .opponents_drawing import CastArt, draw_opponents
 from .overlays import Overlays
@@ -42,8 +43,6 @@ SLIDE_TICKS = 90
 SOUND_TICKS = 30
 """How long a sound's name stands in the booth."""
 GAME = QColor("#BFEAE4")
-GHOSTS = (12, 8, 4)
-"""How many ticks back the ghosts of the puppet are drawn."""
 
 
 class BoothView(DrawnView):
@@ -67,7 +66,7 @@ class BoothView(DrawnView):
         self.cast_art, self._high = cast_art, (document.puppet, seen_height(document.puppet))
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Booth")
-        self._focused_by_click = False
+        self._focused_by_click, self._stills = False, Stills()
         self.setMinimumSize(240, 150)
         self.switches = Switches(document, settings, self)
         self.switches.changed.connect(self.update)
@@ -169,56 +168,22 @@ class BoothView(DrawnView):
         whole = QRectF(self.rect())
         record = self.player.shown
         # A tick is shown in the world in which it was run.
-        world = (record.setup if record is not None else self.player.recording.setup).world
+        setup = record.setup if record is not None else self.player.recording.setup
         booth = record.after.booth if record else self.player.recording.state.booth
         if booth is None and record is not None and record.controls.game is not None:
             booth = self._game_place(record, record.controls.game.at)
         scale = self._scale()
-        body = booth.body if booth else None
-        seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
-        if body is not None:
-            seen.moveCenter(QPointF(body.x, body.y - middle_over_feet(
-                world.tile_size if world is not None else TILE, self._seen_height)))
-            seen.moveTopLeft(on_whole_pixels(seen.topLeft(), scale * self.devicePixelRatioF()))
+        seen = self._seen_of(setup.world, booth, scale)
         if record is not None and booth is not None:
             seen.translate(shaken(booth.shake, record.report.tick, self.document.puppet.rate))
         draw_sky(painter, whole, seen.left() * scale)
         painter.save()
         painter.scale(scale, scale)
         painter.translate(-seen.topLeft())
-        # Larger than it is drawn it keeps its grain; smaller, pixels are mixed.
-        grain = scale * self.devicePixelRatioF() * self.document.puppet.mover.scale
-        crisp = grain >= 1
-        tick = record.report.tick if record else 0
-        if world is None and booth is not None:
-            draw_bare_ground(painter, seen, booth.body.y)
-        if world is not None:
-            draw_tiles(painter, world, seen, tick, self.dummies.picture)
-            draw_world_props(painter, world, False, self.dummies.picture)
-            self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
-            draw_opponents(painter, record.setup if record is not None
-                           else self.player.recording.setup, booth, self.art, self.cast_art,
-                           self._raised, scale if "state" in self.settings.over else 0.0)
-        tag = None
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not crisp)
-        if booth is not None:
-            tag = self._draw_puppet(painter, record, booth)
-        if world is not None:
-            draw_world_props(painter, world, True, self.dummies.picture)
-            if "sensors" in self.settings.over:
-                draw_zones(painter, world)
+        tag = self._draw_world(painter, seen, scale, setup, record, booth)
         painter.restore()
         if record is not None and booth is not None:
-            over = Overlays(painter, self.document.puppet, record, booth, seen, scale,
-                            QRectF(self.rect()), QRectF(self.as_drawn.geometry())
-                            if self.as_drawn.isVisible() else QRectF())
-            over.draw(set(self.settings.over), tuple(self.settings.values), tag)
-            if "slides" in self.settings.over:
-                tick = self.player.tick
-                past = self.player.records[max(0, tick - SLIDE_TICKS):tick + 1]
-                playing = {layer.clip for each in past
-                           for layer in each.report.layers[:1] if layer.clip}
-                over.slides(slides(past, self.feet.of(record.setup.puppet, playing)))
+            self._draw_over(painter, seen, scale, record, booth, tag)
         # Corners laid over what was drawn cost far less than clipping all of it to a rounded shape.
         corners = QPainterPath()
         corners.addRect(whole)
@@ -226,6 +191,56 @@ class BoothView(DrawnView):
         rounded.addRoundedRect(whole, 10, 10)
         painter.fillPath(corners - rounded, theme.LINEN)
         self._draw_notes(painter, whole)
+
+    def _seen_of(self, world: World | None, booth: BoothState | None, scale: float) -> QRectF:
+        """The part of the world that is seen: around the puppet, on whole pixels."""
+        seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
+        if booth is not None:
+            seen.moveCenter(QPointF(booth.body.x, booth.body.y - middle_over_feet(
+                world.tile_size if world is not None else TILE, self._seen_height)))
+            seen.moveTopLeft(on_whole_pixels(seen.topLeft(), scale * self.devicePixelRatioF()))
+        return seen
+
+    def _draw_world(
+        self, painter: QPainter, seen: QRectF, scale: float, setup: Setup, record: Record | None,
+        booth: BoothState | None,
+    ) -> QRectF | None:
+        """The world with all that is in it, in its pixels; gives where the puppet's name is."""
+        world, tick, tag = setup.world, record.report.tick if record else 0, None
+        if world is None and booth is not None:
+            draw_bare_ground(painter, seen, booth.body.y)
+        if world is not None:
+            draw_tiles(painter, world, seen, tick, self.dummies.picture, self._stills)
+            draw_world_props(painter, world, False, self.dummies.picture)
+            self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
+            draw_opponents(painter, setup, booth, self.art, self.cast_art, self._raised,
+                           scale if "state" in self.settings.over else 0.0)
+        # Larger than it is drawn it keeps its grain; smaller, pixels are mixed.
+        grain = scale * self.devicePixelRatioF() * self.document.puppet.mover.scale
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, grain < 1)
+        if booth is not None:
+            tag = self._draw_puppet(painter, record, booth)
+        if world is not None:
+            draw_world_props(painter, world, True, self.dummies.picture)
+            if "sensors" in self.settings.over:
+                draw_zones(painter, world)
+        return tag
+
+    def _draw_over(
+        self, painter: QPainter, seen: QRectF, scale: float, record: Record, booth: BoothState,
+        tag: QRectF | None,
+    ) -> None:
+        """What the switches lay over the world."""
+        over = Overlays(painter, self.document.puppet, record, booth, seen, scale,
+                        QRectF(self.rect()), QRectF(self.as_drawn.geometry())
+                        if self.as_drawn.isVisible() else QRectF())
+        over.draw(set(self.settings.over), tuple(self.settings.values), tag)
+        if "slides" in self.settings.over:
+            tick = self.player.tick
+            past = self.player.records[max(0, tick - SLIDE_TICKS):tick + 1]
+            playing = {layer.clip for each in past
+                       for layer in each.report.layers[:1] if layer.clip}
+            over.slides(slides(past, self.feet.of(record.setup.puppet, playing)))
 
     def _game_place(self, record: Record, at: tuple[float, float]) -> BoothState:
         """Where a game says that the puppet stands, and how fast that changed."""
@@ -244,28 +259,13 @@ class BoothView(DrawnView):
     ) -> QRectF | None:
         shown: tuple[ShownLayer, ...] = ()
         if record is not None:
-            records = self.player.records if "ghosts" in self.settings.over else []
-            for back in GHOSTS:
-                number = record.report.tick - back
-                if 0 <= number < len(records):
-                    then = records[number]
-                    if then.after.booth is not None and max(
-                        abs(then.after.booth.body.x - booth.body.x),
-                        abs(then.after.booth.body.y - booth.body.y)) > 6:
-                        body = then.after.booth.body
-                        ghost = figure(then.setup.puppet, then.report, body.x,
-                                       body.y - self._raised)
-                        draw_figure(painter, self.art, ghost, None, 0.10 + 0.06 * (12 - back) / 4)
+            if "ghosts" in self.settings.over:
+                draw_ghosts(painter, self.art, self.player.records, record.report.tick, booth.body,
+                            self._raised)
             shown = figure(self.document.puppet, record.report, booth.body.x,
                            booth.body.y - self._raised)
         if record is None or not shown:
-            mover = self.document.puppet.mover
-            rect = QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height, mover.width,
-                          mover.height)
-            painter.setBrush(theme.with_alpha(theme.MOONLIGHT, 24))
-            painter.setPen(theme.pen(theme.DUSK, 1, (3, 3)))
-            painter.drawRoundedRect(rect, 4, 4)
-            return rect
+            return draw_bare_body(painter, self.document.puppet.mover, booth.body)
         puppet, tick = self.document.puppet, record.report.tick
         stands = standing(puppet, record.report, booth.body.x, booth.body.y)
         held = held_props(puppet, record.report, stands)

@@ -3,19 +3,25 @@ it."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from math import ceil
 
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QImage, QPainter
 
-from ...core.pose.figure import Piece, ShownLayer
+from ...core.booth.body import Body
+from ...core.model.mover import Mover
+from ...core.pose.figure import Piece, ShownLayer, figure
 from ...core.pose.ruled import Tint
+from ...core.takes.run import Record
 from ..pictures.art import Art
+from ..widgets import theme
 from ..widgets.painting import painting
 from .fitting import on_whole_pixels
 
+GHOSTS = (12, 8, 4)
+"""How many ticks back the ghosts of the puppet are drawn."""
 MOST_MIXED = 4 * 1024 * 1024
 """Pixels that are mixed though they may not be seen."""
 WHOLE = 0.004
@@ -122,3 +128,26 @@ def _draw_mixed(
                 whole, QColor(tint.red, tint.green, tint.blue, round(255 * tint.strength)))
     painter.setOpacity(opacity * layer.weight)
     painter.drawImage(whole, image, QRectF(image.rect()))
+
+
+def draw_ghosts(
+    painter: QPainter, art: Art, records: Sequence[Record], tick: int, body: Body, raised: float
+) -> None:
+    """Where the puppet was some ticks back, fainter the longer ago, where that is not here."""
+    for back in GHOSTS:
+        if not 0 <= tick - back < len(records):
+            continue
+        then = records[tick - back]
+        booth = then.after.booth
+        if booth is not None and max(abs(booth.body.x - body.x), abs(booth.body.y - body.y)) > 6:
+            ghost = figure(then.setup.puppet, then.report, booth.body.x, booth.body.y - raised)
+            draw_figure(painter, art, ghost, None, 0.10 + 0.06 * (GHOSTS[0] - back) / 4)
+
+
+def draw_bare_body(painter: QPainter, mover: Mover, body: Body) -> QRectF:
+    """The body of a puppet that shows nothing; gives where it is."""
+    rect = QRectF(body.x - mover.width / 2, body.y - mover.height, mover.width, mover.height)
+    painter.setBrush(theme.with_alpha(theme.MOONLIGHT, 24))
+    painter.setPen(theme.pen(theme.DUSK, 1, (3, 3)))
+    painter.drawRoundedRect(rect, 4, 4)
+    return rect

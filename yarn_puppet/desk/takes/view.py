@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QMouseEvent, QPainter, QPolygonF
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.take import Take
 from ...core.takes.again.kept import Outcome
+from ...core.takes.columns import Run
 from ..session.files.takes_to_write import title_of
 from ..widgets import theme
 from ..widgets.dialogs import plain
 from ..widgets.key_table import KeyLine, stepped
+from ..widgets.stills import Stills
 from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 from .desk import TakesDesk
@@ -21,6 +24,10 @@ from .desk import TakesDesk
 ROW, GAP, TOP = 31.0, 2.0, 1.0
 STRIP, RIGHT = 122.0, 148.0
 """Where strips begin, and the room for promises after them."""
+
+
+Pieces = tuple[tuple[float, float, int, str], ...]
+"""From and to, in pixels of a strip; colour; name."""
 
 
 class TakesView(DrawnView):
@@ -36,7 +43,7 @@ class TakesView(DrawnView):
         )
         self.setAccessibleName("Kept takes")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._head: object = None
+        self._stills = Stills()
         self.kept.changed.connect(self._changed)
         self.player.seen.connect(self._moved)
         self._changed()
@@ -124,7 +131,7 @@ class TakesView(DrawnView):
                             theme.font(12.5, italic=True), theme.MADDER if outcome else theme.QUIET,
                             strip.width())
             return
-        self._draw_states(painter, strip, outcome)
+        self._draw_states(painter, name, strip, outcome)
         for verdict in outcome.verdicts:
             for mark in verdict.marks:
                 if not mark.kept:
@@ -140,37 +147,40 @@ class TakesView(DrawnView):
             painter.drawLine(QPointF(x, row.y() + 4), QPointF(x, row.bottom() - 4))
         self._draw_promises(painter, row, take, outcome, broken)
 
-    def _draw_states(self, painter: QPainter, strip: QRectF, outcome: Outcome) -> None:
-        puppet = self.document.puppet
-        differs = outcome.since_reference is not None
-        for runs, under in ((outcome.states, False), (outcome.was if differs else (), True)):
-            drawn = -1.0
-            ticks = max(1, (runs[-1].last + 1 if under and runs else outcome.ticks) - outcome.first,
-                        outcome.ticks
-                        - outcome.first)
-            for run in runs:
-                if run.last < outcome.first:
-                    continue
-                x = strip.x() + max(0, run.first - outcome.first) / ticks * strip.width()
-                end = strip.x() + (run.last + 1 - outcome.first) / ticks * strip.width()
-                if end < drawn + 1:
-                    continue
-                drawn = end
-                color = theme.state_color(puppet, run.key)
-                if under:
-                    painter.setPen(theme.pen(color, 1.6, (1, 1.6)))
-                    y = strip.bottom() + 4.5
-                    painter.drawLine(QPointF(x + 1, y), QPointF(max(x + 2, end - 1), y))
-                else:
-                    painter.setPen(theme.pen(color, 1.2))
-                    painter.setBrush(theme.tint(color, 0.22))
-                    painter.drawRoundedRect(QRectF(x, strip.y(), max(1.5, end - x), strip.height()),
-                                            3, 3)
-                    state = puppet.state(run.key)
-                    if state is not None and end - x > 34:
-                        theme.draw_text(painter, x + 5, strip.y() + 11.5, state.name,
-                                        theme.font(11), color,
-                                        end - x - 8)
+    def _draw_states(
+        self, painter: QPainter, name: str, strip: QRectF, outcome: Outcome
+    ) -> None:
+        """The states of a run and, dotted under them, those of the reference: as they are kept,
+        until one of them is another."""
+        runs = self._pieces(strip.width(), outcome, outcome.states, outcome.ticks)
+        under: Pieces = ()
+        if outcome.since_reference is not None and outcome.was:
+            under = self._pieces(strip.width(), outcome, outcome.was,
+                                 max(outcome.was[-1].last + 1, outcome.ticks))
+        self._stills.draw(painter, name, strip.adjusted(-1, -1, 1, 7), (), (runs, under),
+                          lambda still: _paint_states(still, strip, runs, under))
+
+    def _pieces(
+        self, width: float, outcome: Outcome, runs: Sequence[Run], ticks: int
+    ) -> Pieces:
+        """What is drawn of runs of states on a strip of this width; of those that are narrower than
+        can be seen, as many as stand beside each other."""
+        puppet, drawn = self.document.puppet, -1.0
+        share = width / max(1, ticks - outcome.first)
+        known: dict[str, tuple[int, str]] = {}
+        pieces: list[tuple[float, float, int, str]] = []
+        for run in runs:
+            x = max(0, run.first - outcome.first) * share
+            end = (run.last + 1 - outcome.first) * share
+            if run.last < outcome.first or end < drawn + 1:
+                continue
+            drawn = end
+            if run.key not in known:
+                state = puppet.state(run.key)
+                known[run.key] = (theme.state_color(puppet, run.key).rgb(),
+                                  state.name if state is not None else "")
+            pieces.append((x, end, *known[run.key]))
+        return tuple(pieces)
 
     def _draw_promises(
         self, painter: QPainter, row: QRectF, take: Take, outcome: Outcome, broken: int
@@ -253,3 +263,20 @@ class TakesView(DrawnView):
             KeyLine(("Del",), "remove the take", lambda key: self.kept.remove(self.desk.current),
                     lambda: self.desk.current in self.kept.takes),
         )
+
+
+def _paint_states(painter: QPainter, strip: QRectF, runs: Pieces, under: Pieces) -> None:
+    for x, end, rgb, name in runs:
+        color = QColor.fromRgb(rgb)
+        painter.setPen(theme.pen(color, 1.2))
+        painter.setBrush(theme.tint(color, 0.22))
+        painter.drawRoundedRect(
+            QRectF(strip.x() + x, strip.y(), max(1.5, end - x), strip.height()), 3, 3)
+        if name and end - x > 34:
+            theme.draw_text(painter, strip.x() + x + 5, strip.y() + 11.5, name, theme.font(11),
+                            color, end - x - 8)
+    y = strip.bottom() + 4.5
+    for x, end, rgb, _ in under:
+        painter.setPen(theme.pen(QColor.fromRgb(rgb), 1.6, (1, 1.6)))
+        painter.drawLine(QPointF(strip.x() + x + 1, y),
+                         QPointF(strip.x() + max(x + 2, end - 1), y))

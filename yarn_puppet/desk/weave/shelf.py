@@ -13,6 +13,7 @@ from ..pictures.art import Art, draw_fitted
 from ..session.document import Document
 from ..widgets import theme
 from ..widgets.key_table import KeyLine
+from ..widgets.stills import Stills
 from ..widgets.things import Thing
 from ..widgets.view import DrawnView, distance
 
@@ -44,7 +45,7 @@ class ClipShelf(DrawnView):
         self._offset = 0.0
         self._press: tuple[QPointF, str] | None = None
         self._dragging = False
-        self._current = 0
+        self._current, self._stills = 0, Stills()
         self._chosen: list[str] = []
         self.can_wire = False
         """Whether some clip that no state plays could be wired by its name."""
@@ -123,12 +124,21 @@ class ClipShelf(DrawnView):
     def _draw_chip(
         self, painter: QPainter, each: Clip | Spread, rect: QRectF, used: bool, focused: bool
     ) -> None:
-        theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
-                        theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
-        puppet = self.document.puppet
+        puppet, art = self.document.puppet, self.art
         clip = each if isinstance(each, Clip) else next(
             (found for placed in each.clips if (found := puppet.clip(placed.clip)) is not None),
             None)
+        self._stills.draw(
+            painter, (each.id, focused), rect.adjusted(-1, -1, 1, 1), (each, clip, puppet.sheets),
+            (used, focused, art.edition, art.folder, art.lost),
+            lambda still: self._paint_chip(still, each, clip, rect, used, focused))
+
+    def _paint_chip(
+        self, painter: QPainter, each: Clip | Spread, clip: Clip | None, rect: QRectF, used: bool,
+        focused: bool,
+    ) -> None:
+        theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
+                        theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
         if clip is not None and clip.frames:
             draw_fitted(painter, self.art, clip, len(clip.frames) // 2,
                         QRectF(rect.x() + 3, rect.y() + 2, 28, 23))

@@ -16,13 +16,14 @@ from ...session.document import Document
 from ...widgets import theme
 from ...widgets.dialogs import plain
 from ...widgets.key_table import KeyLine, stepped
+from ...widgets.stills import Stills
 from ...widgets.things import Thing
 from ...widgets.view import DrawnView, distance
 from ..sentences.conditions import Terms
 from ..showing import Showing
+from .crossings_drawing import HEAD, SIDE, Mark, draw_marks, draw_names
 from .ways import Way, Ways
 
-HEAD, SIDE = 92.0, 116.0
 LEAST, MOST = 11.0, 26.0
 LINE = 19.0
 LEAN = 40.0
@@ -40,7 +41,7 @@ class CrossingsView(DrawnView):
         self.document, self.showing = document, showing
         self.setAccessibleName("Crossings")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._ways = Ways(document.puppet)
+        self._ways, self._stills = Ways(document.puppet), Stills()
         self._press: tuple[QPointF, int, int] | None = None
         self._at: tuple[int, int] | None = None
         document.puppet_changed.connect(self._resize)
@@ -113,15 +114,17 @@ class CrossingsView(DrawnView):
         # Names over the columns lean to the right: those of a few before are in sight too.
         leaning = range(max(0, columns.start - ceil(HEAD / size)), columns.stop)
         for number in sorted({*rows, *leaning}):
-            self._draw_names(painter, number, states[number], states[number] == chosen, size)
-        self._draw_grid(painter, rows, columns, size)
+            state = states[number]
+            draw_names(painter, number, self._ways.index.states[state].name, self._color(state),
+                       state == chosen, size)
+        area = QRectF(SIDE + columns.start * size, HEAD + rows.start * size,
+                      len(columns) * size, len(rows) * size)
+        self._stills.draw(
+            painter, "grid", area.adjusted(-1, -1, 1, 1), (),
+            (rows, columns, size, self._press and self._press[1:], self._at),
+            lambda still: self._draw_grid(still, rows, columns, size))
         for row in rows:
-            found = self._row(states[row])
-            for column in columns:
-                ways = found.get(states[column])
-                if ways:
-                    area = QRectF(SIDE + column * size, HEAD + row * size, size, size)
-                    self._draw_cell(painter, area, ways, states[column])
+            self._draw_row(painter, states, row, columns, size)
         pointed = self._at is not None and max(self._at) < len(states)
         through = (
             self._row(states[self._at[0]]).get(states[self._at[1]], [])
@@ -147,27 +150,6 @@ class CrossingsView(DrawnView):
         return span(self.seen.top(), self.seen.bottom(), HEAD), span(
             self.seen.left(), self.seen.right(), SIDE)
 
-    def _draw_names(
-        self, painter: QPainter, number: int, state: str, chosen: bool, size: float
-    ) -> None:
-        color = self._color(state)
-        name, area = self._ways.index.states[state].name, QRectF(
-            4, HEAD + number * size, SIDE - 8, size)
-        font = theme.font(min(12.5, max(9.0, size - 3)), strong=chosen)
-        shown = theme.elided(name, font, SIDE - 22)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(color)
-        painter.drawRect(QRectF(SIDE - 9, area.y() + 1, 4, area.height() - 2))
-        painter.drawRect(QRectF(SIDE + number * size + 1, HEAD - 6, size - 2, 4))
-        theme.draw_text(painter, SIDE - 14 - theme.text_width(shown, font), area.center().y() + 4,
-                        shown, font,
-                        theme.INK)
-        painter.save()
-        painter.translate(SIDE + (number + 0.5) * size + 4, HEAD - 10)
-        painter.rotate(-60)
-        theme.draw_text(painter, 0, 0, name, font, theme.INK, HEAD)
-        painter.restore()
-
     def _draw_grid(self, painter: QPainter, rows: range, columns: range, size: float) -> None:
         """The cells without what is in them."""
         left, right = SIDE + columns.start * size, SIDE + columns.stop * size
@@ -186,20 +168,23 @@ class CrossingsView(DrawnView):
         for column in range(columns.start, columns.stop + 1):
             painter.drawLine(QLineF(SIDE + column * size, top, SIDE + column * size, bottom))
 
-    def _draw_cell(self, painter: QPainter, area: QRectF, found: list[Way], end: str) -> None:
-        first = found[0]
-        inner = area.adjusted(2, 2, -2, -2)
-        color = self._color(end)
-        direct = first.owner in self._ways.index.states
-        painter.setPen(theme.pen(color, 1.4))
-        # Its own ways are filled, those through a group outlined.
-        painter.setBrush(color if direct else theme.tint(color, 0.16))
-        painter.drawRoundedRect(inner, 3, 3)
-        if area.width() >= 15:
-            painter.setFont(theme.font(min(12, area.width() - 6), strong=True))
-            painter.setPen(theme.PAPER if direct else color)
-            painter.drawText(inner, Qt.AlignmentFlag.AlignCenter,
-                             str(first.order) + ("+" if len(found) > 1 else ""))
+    def _draw_row(
+        self, painter: QPainter, states: list[str], row: int, columns: range, size: float
+    ) -> None:
+        """The cells of a row that have something in them, as they are kept until one is another."""
+        found, marks = self._row(states[row]), []
+        for column in columns:
+            ways = found.get(states[column])
+            if ways:
+                marks.append(Mark(column, self._color(states[column]).rgb(),
+                                  ways[0].owner in self._ways.index.states,
+                                  str(ways[0].order) + ("+" if len(ways) > 1 else "")))
+        if not marks:
+            return
+        area = QRectF(SIDE + columns.start * size, HEAD + row * size, len(columns) * size, size)
+        self._stills.draw(
+            painter, states[row], area, (), (tuple(marks), columns.start, size),
+            lambda still: draw_marks(still, marks, area.y(), size))
 
     def _draw_ends(self, painter: QPainter, state: str, y: float, through: list[Way]) -> None:
         names, terms = {node.id: node.name for node in self.document.puppet.nodes}, Terms(
