@@ -3,6 +3,7 @@ is doing."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import ceil
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
@@ -22,6 +23,7 @@ from ..placing.layout import Band, Card, Layout
 from ..placing.routing import between, neighbours
 from ..placing.sizes import DOTS
 from ..sentences.conditions import Terms
+from ..showing import Index
 from . import cards, threads
 from .highlight import Focus, Highlight, Hints
 
@@ -40,6 +42,7 @@ class WeavePicture(Highlight):
         self._labels: tuple[object, dict[str, str]] = (None, {})
         self._terms = Terms(document.puppet)
         self._stills = Stills()
+        self._frames: dict[str, tuple[Clip, int]] = {}
         self._colors: tuple[object, dict[str | None, QColor]] = (None, {})
 
     # Drawing --------------------------------------------------------------------------------------
@@ -54,7 +57,8 @@ class WeavePicture(Highlight):
         self._draw_grown(painter, layout, hints, focus)
         for id, layer in active.items():
             if id in layout.cards:
-                self._draw_card(painter, layout, layout.cards[id], layer, id in hints.targets)
+                self._draw_card(painter, self.index, layout, layout.cards[id], layer,
+                                id in hints.targets)
         self._draw_folded(painter, layout, active)
         for each in self.document.puppet.layers:
             start = layout.cards.get(each.start or "")
@@ -97,19 +101,19 @@ class WeavePicture(Highlight):
         active: frozenset[str],
         whole: bool = False,
     ) -> None:
-        ends, index, seen = self.ends(layout), self.index, hints.inside
+        ends, index, seen, color_of = self.ends(layout), self.index, hints.inside, self._coloring()
         for band in sorted(layout.bands, key=lambda each: each.depth):
             if seen.intersects(QRectF(*band.box)):
                 group = index.groups.get(band.group or "")
                 chosen = self.document.selection == ("group", band.group)
                 inside = sum(1 for state in self._inside(band)) if band.folded else 0
                 cards.draw_band(painter, band, group, chosen, band is hints.over,
-                                self._color(band.group), inside)
+                                color_of(band.group), inside)
         if not whole:
             cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare,
                              hints.spare_words)
         for thread in self.at_rest(layout, hints.grown, seen):
-            threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1,
+            threads.draw_thread(painter, thread, theme.tint(color_of(thread.target), 0.55), 1.1,
                                 True)
         tails: threads.Tails = {}
         dimmed: threads.Tails = {}
@@ -122,15 +126,15 @@ class WeavePicture(Highlight):
                 dim = focus.near is not None and card.state not in focus.near
                 painter.setOpacity(0.38 if dim else 1.0)
                 if card.state not in active:
-                    self._draw_card(painter, layout, card, None, card.state in hints.targets,
-                                    not whole)
-                self._gather(dimmed if dim else tails, ends.tails(card.state))
+                    self._draw_card(painter, index, layout, card, None,
+                                    card.state in hints.targets, not whole)
+                _gather(dimmed if dim else tails, ends.tails(card.state), color_of)
         painter.setOpacity(0.38)
         threads.draw_tails(painter, dimmed)
         painter.setOpacity(1.0)
         for band in layout.bands:
             if band.group is not None and not band.folded and seen.intersects(QRectF(*band.box)):
-                self._gather(tails, ends.tails(band.group))
+                _gather(tails, ends.tails(band.group), color_of)
         threads.draw_tails(painter, tails)
 
     def draw_whole(self, painter: QPainter, layout: Layout) -> None:
@@ -142,10 +146,6 @@ class WeavePicture(Highlight):
             start = layout.cards.get(layer.start or "")
             if start is not None:
                 cards.draw_pin(painter, layout.size, start)
-
-    def _gather(self, into: threads.Tails, tails: tuple[Tail, ...]) -> None:
-        for tail in tails:
-            into.setdefault(self._color(tail.target).rgb(), []).append(threads.tail_line(tail))
 
     def _draw_short(
         self, painter: QPainter, layout: Layout, ends: Ends, one: Card, other: Card, focus: Focus
@@ -200,6 +200,7 @@ class WeavePicture(Highlight):
     def _draw_card(
         self,
         painter: QPainter,
+        index: Index,
         layout: Layout,
         card: Card,
         layer: LayerReport | None,
@@ -207,7 +208,6 @@ class WeavePicture(Highlight):
         kept: bool = True,
     ) -> None:
         """A card; one at rest as it is kept, where it need not be lines and letters."""
-        index = self.index
         state = index.states.get(card.state)
         if state is None:
             return
@@ -218,7 +218,7 @@ class WeavePicture(Highlight):
         playing = clip is not None
         clip = clip or (index.clips[ids[0]] if ids else None)
         selected = self.document.selection == ("state", state.id) or state.id in self.document.also
-        frame = layer.frame if playing and layer else telling_frame(clip)
+        frame = layer.frame if playing and layer else self._telling(clip)
         look = cards.Look(self._color(state.id), frame, selected, layer is not None, target)
         if layer is None and kept:
             art, size = self.art, layout.size
@@ -255,18 +255,36 @@ class WeavePicture(Highlight):
     def _inside(self, band: Band) -> list[str]:
         return [id for id in self.index.states if self.index.outermost(id) == band.group]
 
+    def _telling(self, clip: Clip | None) -> int:
+        """The frame that says most of a clip, worked out once for each."""
+        if clip is None:
+            return telling_frame(clip)
+        known = self._frames.get(clip.id)
+        if known is None or known[0] is not clip:
+            known = self._frames[clip.id] = (clip, telling_frame(clip))
+        return known[1]
+
     def _color(self, node: str | None) -> QColor:
         """The colour of the band that a state or group is in."""
+        return self._coloring()(node)
+
+    def _coloring(self) -> Callable[[str | None], QColor]:
+        """The same for many, of the present puppet."""
         index, key = self.index, (self.index, theme.edition())
         if self._colors[0] != key:
             self._colors = (key, {})
-        known = self._colors[1].get(node)
-        if known is None:
-            group = index.groups.get(index.outermost(node or "") or "")
-            known = self._colors[1][node] = (
-                theme.THREADS[group.thread] if group is not None else theme.FAINT
-            )
-        return known
+        known = self._colors[1]
+
+        def color(node: str | None) -> QColor:
+            found = known.get(node)
+            if found is None:
+                group = index.groups.get(index.outermost(node or "") or "")
+                found = known[node] = (
+                    theme.THREADS[group.thread] if group is not None else theme.FAINT
+                )
+            return found
+
+        return color
 
     def label(self, id: str) -> str:
         """What a transition waits for, in words."""
@@ -293,6 +311,13 @@ class WeavePicture(Highlight):
         runs: nobody could read it."""
         conditions = None if self.player.playing else self.player.conditions
         return conditions.one_short() if conditions is not None else frozenset()
+
+
+def _gather(
+    into: threads.Tails, tails: tuple[Tail, ...], color_of: Callable[[str | None], QColor]
+) -> None:
+    for tail in tails:
+        into.setdefault(color_of(tail.target).rgb(), []).append(threads.tail_line(tail))
 
 
 def telling_frame(clip: Clip | None) -> int:

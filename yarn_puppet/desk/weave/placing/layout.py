@@ -197,11 +197,9 @@ def lay_out(
             made = _Page(sorter, width, each, paired, folded).laid_out(limit)
             if made is not None:
                 return made
-    for paired in (True, False):
+    for paired in (False, True):
         made = _Page(sorter, width, sizes[-1], paired, folded).laid_out(height)
-        if made is not None and (
-            not paired or _Page(sorter, width, sizes[-1], False, folded).laid_out(height) is None
-        ):
+        if made is not None:
             return made
     made = _Page(sorter, width, sizes[-1], True, folded).laid_out(float("inf"))
     assert made is not None
