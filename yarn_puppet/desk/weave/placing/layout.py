@@ -197,11 +197,9 @@ def lay_out(
             made = _Page(sorter, width, each, paired, folded).laid_out(limit)
             if made is not None:
                 return made
-    for paired in (False, True):
-        made = _Page(sorter, width, sizes[-1], paired, folded).laid_out(height)
-        if made is not None:
-            return made
-    made = _Page(sorter, width, sizes[-1], True, folded).laid_out(float("inf"))
+    made = _Page(sorter, width, sizes[-1], False, folded).laid_out(height)
+    if made is None:
+        made = _Page(sorter, width, sizes[-1], True, folded).laid_out(float("inf"))
     assert made is not None
     return made
 
@@ -222,6 +220,10 @@ class _Sorted:
                     state)
         for group in groups.values():
             self.groups.setdefault(group.group if group.group in groups else None, []).append(group)
+
+        self.states = {group: in_order(states) for group, states in self.states.items()}
+        self.orders = {state.id: (number, group) for group, states in self.states.items()
+                       for number, state in enumerate(states)}
 
     def least_height(self, width: float, size: Size, folded: frozenset[str]) -> float:
         """What the cards take at least, were they all in one band: for very many it need not be
@@ -244,7 +246,7 @@ class _Sorted:
             for each in self.groups.get(group, ())
         ]
         return [*inner, *(Block(state.id, False, ())
-                          for state in in_order(self.states.get(group, [])))]
+                          for state in self.states.get(group, ()))]
 
 
 class _Page:
@@ -261,10 +263,6 @@ class _Page:
         self.bands: list[Band] = []
         self.rows: list[Row] = []
         self.cards: dict[str, Card] = {}
-        self.orders: dict[str, tuple[int, str | None]] = {}
-        for group, states in nodes.states.items():
-            self.orders |= {state.id: (number, group)
-                            for number, state in enumerate(in_order(states))}
 
     def laid_out(self, limit: float) -> Layout | None:
         """Bands from the top down, two small ones beside each other where that saves room; None
@@ -323,7 +321,7 @@ class _Page:
                     placed[which].append((each, left, top + above))
                     if not each.state:
                         continue
-                    order, group = self.orders[each.state]
+                    order, group = self.nodes.orders[each.state]
                     made.append(Card(each.state,
                                      Box(left + each.x, top + above, size.width, size.height),
                                      len(self.rows), order, group))
