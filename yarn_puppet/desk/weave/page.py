@@ -53,7 +53,7 @@ class WeavePage(QWidget):
         self.showing = Showing(document)
         self.strip = WeaveStrip(document, player, self.showing)
         self.view = WeaveView(document, player, art, snags, self.showing)
-        self.crossings = CrossingsView(document, self.showing)
+        self.crossings = CrossingsView(document, self.showing, player)
         self.frame_data = FrameDataView(document, player, self.showing)
         self.shelf = ClipShelf(document, art)
         self.offer = Offer(document, art, self)

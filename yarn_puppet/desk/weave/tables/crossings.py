@@ -6,22 +6,24 @@ from __future__ import annotations
 from functools import partial
 from math import ceil, floor
 
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
+from ....core.engine.program import Program
 from ....core.model.edits import ready_made as edits
 from ....core.model.graph import Transition
+from ....core.model.puppet import Puppet
 from ...session.document import Document
+from ...session.run.player import Player
 from ...widgets import theme
 from ...widgets.dialogs import plain
 from ...widgets.key_table import KeyLine, stepped
-from ...widgets.stills import Stills
 from ...widgets.things import Thing
 from ...widgets.view import DrawnView, distance
 from ..sentences.conditions import Terms
 from ..showing import Showing
-from .crossings_drawing import HEAD, SIDE, Mark, draw_marks, draw_names
+from .crossings_drawing import HEAD, SIDE, CellPictures, Mark, draw_names
 from .ways import Way, Ways
 
 LEAST, MOST = 11.0, 26.0
@@ -36,12 +38,14 @@ class CrossingsView(DrawnView):
 
     chosen = pyqtSignal(str, str)
 
-    def __init__(self, document: Document, showing: Showing, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, document: Document, showing: Showing, player: Player, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self.document, self.showing = document, showing
+        self.document, self.showing, self.player = document, showing, player
         self.setAccessibleName("Crossings")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._ways, self._stills = Ways(document.puppet), Stills()
+        self._ways, self._pictures = Ways(document.puppet, self._compiled), CellPictures()
         self._press: tuple[QPointF, int, int] | None = None
         self._at: tuple[int, int] | None = None
         document.puppet_changed.connect(self._resize)
@@ -55,6 +59,11 @@ class CrossingsView(DrawnView):
     def states(self) -> list[str]:
         """The states of the layer, band by band."""
         return self._ways.states(self.document.puppet, self.showing.layer)
+
+    def _compiled(self, puppet: Puppet) -> Program | None:
+        """What the run on show was compiled to, where it is of this puppet."""
+        setup = self.player.recording.setup
+        return setup.program if setup.puppet is puppet else None
 
     @property
     def cells(self) -> dict[tuple[str, str], list[Way]]:
@@ -71,8 +80,8 @@ class CrossingsView(DrawnView):
 
     @property
     def cell_size(self) -> float:
-        """The side of a cell."""
-        room = (self.width() - SIDE - LEAN) / max(1, len(self.states))
+        """The side of a cell, in whole pixels: so all cells of one look are one picture."""
+        room = (self.width() - SIDE - LEAN) // max(1, len(self.states))
         return max(LEAST, min(MOST, room))
 
     def cell(self, row: int, column: int) -> QRectF:
@@ -117,12 +126,7 @@ class CrossingsView(DrawnView):
             state = states[number]
             draw_names(painter, number, self._ways.index.states[state].name, self._color(state),
                        state == chosen, size)
-        area = QRectF(SIDE + columns.start * size, HEAD + rows.start * size,
-                      len(columns) * size, len(rows) * size)
-        self._stills.draw(
-            painter, "grid", area.adjusted(-1, -1, 1, 1), (),
-            (rows, columns, size, self._press and self._press[1:], self._at),
-            lambda still: self._draw_grid(still, rows, columns, size))
+        self._draw_grid(painter, rows, columns, size)
         for row in rows:
             self._draw_row(painter, states, row, columns, size)
         pointed = self._at is not None and max(self._at) < len(states)
@@ -162,16 +166,17 @@ class CrossingsView(DrawnView):
                     painter.fillRect(QRectF(SIDE + column * size, HEAD + row * size, size, size),
                                      theme.tint(theme.WOAD, 0.25)
                                      if covered else theme.tint(theme.SEAM, 0.5))
-        painter.setPen(theme.pen(theme.with_alpha(theme.SEAM, 130), 0.8))
+        # Filled: lines that are smoothed and seen through take ten times as long.
+        line = theme.with_alpha(theme.SEAM, 104)
         for row in range(rows.start, rows.stop + 1):
-            painter.drawLine(QLineF(left, HEAD + row * size, right, HEAD + row * size))
+            painter.fillRect(QRectF(left, HEAD + row * size, right - left, 1), line)
         for column in range(columns.start, columns.stop + 1):
-            painter.drawLine(QLineF(SIDE + column * size, top, SIDE + column * size, bottom))
+            painter.fillRect(QRectF(SIDE + column * size, top, 1, bottom - top), line)
 
     def _draw_row(
         self, painter: QPainter, states: list[str], row: int, columns: range, size: float
     ) -> None:
-        """The cells of a row that have something in them, as they are kept until one is another."""
+        """The cells of a row that have something in them."""
         found, marks = self._row(states[row]), []
         for column in columns:
             ways = found.get(states[column])
@@ -179,12 +184,7 @@ class CrossingsView(DrawnView):
                 marks.append(Mark(column, self._color(states[column]).rgb(),
                                   ways[0].owner in self._ways.index.states,
                                   str(ways[0].order) + ("+" if len(ways) > 1 else "")))
-        if not marks:
-            return
-        area = QRectF(SIDE + columns.start * size, HEAD + row * size, len(columns) * size, size)
-        self._stills.draw(
-            painter, states[row], area, (), (tuple(marks), columns.start, size),
-            lambda still: draw_marks(still, marks, area.y(), size))
+        self._pictures.draw(painter, marks, HEAD + row * size, size)
 
     def _draw_ends(self, painter: QPainter, state: str, y: float, through: list[Way]) -> None:
         names, terms = {node.id: node.name for node in self.document.puppet.nodes}, Terms(

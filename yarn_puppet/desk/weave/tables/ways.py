@@ -3,9 +3,11 @@ row when it is first looked at."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 from ....core.engine.compiling.puppets import compile_puppet
+from ....core.engine.program import Program
 from ....core.model.graph import Transition
 from ....core.model.puppet import Puppet
 from ....core.snags.crossings import Crossings
@@ -38,9 +40,13 @@ class _Ordered(NamedTuple):
 
 
 class Ways:
-    """The ways of the puppet that it was last asked about."""
+    """The ways of the puppet that it was last asked about. `compiled` gives it compiled, where
+    somebody has done that already."""
 
-    def __init__(self, puppet: Puppet) -> None:
+    def __init__(
+        self, puppet: Puppet, compiled: Callable[[Puppet], Program | None] = lambda puppet: None
+    ) -> None:
+        self._compiled = compiled
         self.index = Index(puppet)
         self._puppet: Puppet | None = None
         self._crossings: Crossings | None = None
@@ -53,7 +59,7 @@ class Ways:
         if self._crossings is None or self._puppet is not puppet:
             self._puppet = puppet
             self.index = Index(puppet)
-            self._crossings = Crossings(compile_puppet(
+            self._crossings = Crossings(self._compiled(puppet) or compile_puppet(
                 puppet, self._crossings.program if self._crossings else None))
             self._transitions = {transition.id: transition for transition in puppet.transitions}
             self._rows = {}
