@@ -11,6 +11,7 @@ from contextlib import suppress
 from io import TextIOWrapper
 
 from .commands import (
+    art,
     check,
     compare,
     desktop,
@@ -29,8 +30,8 @@ from .core.formats.errors import FileProblem
 from .logs import LEVELS, LOG, begin_logging
 from .version import VERSION
 
-COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, picture, game, schema, tour,
-            desktop)
+COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, art, picture, game, schema,
+            tour, desktop)
 """In the order in which they are listed."""
 
 

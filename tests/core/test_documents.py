@@ -60,6 +60,9 @@ class Documents(Case):
         self.assertEqual(window_texts.OUT.read_text(encoding="utf-8"), window_texts.document(),
                          "make it again: python -m tests.window_texts")
 
+    def test_the_first_page_is_short(self) -> None:
+        self.assertLessEqual(len((ROOT / "README.md").read_text().splitlines()), 120)
+
     def test_every_link_leads_to_a_file_that_is_there_and_to_a_heading_of_it(self) -> None:
         for document in DOCUMENTS:
             for token in inline(document):

@@ -14,11 +14,15 @@ DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 
 
 def save_table(rows: Iterable[Sequence[object]], path: Path) -> None:
-    """Write a table. A text that a spreadsheet would run as a formula is quoted. Raises
-    FileProblem."""
+    """Write a table. Raises FileProblem."""
+    write_safely(path, table_text(rows).encode())
+
+
+def table_text(rows: Iterable[Sequence[object]]) -> str:
+    """A table as text. A cell that a spreadsheet would run as a formula is quoted."""
     text = io.StringIO(newline="")
     csv.writer(text).writerows([[_plain(cell) for cell in row] for row in rows])
-    write_safely(path, text.getvalue().encode())
+    return text.getvalue()
 
 
 def _plain(cell: object) -> object:

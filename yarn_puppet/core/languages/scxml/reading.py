@@ -30,19 +30,19 @@ KNOWN = frozenset(("datamodel", "data", "initial", "transition", "onentry", "one
                    "assign", *NODES))
 
 
-class Skeleton(NamedTuple):
+class ChartPuppet(NamedTuple):
     """What was made of a chart, and a sentence for each thing in it that was not."""
 
     puppet: Puppet
     unread: tuple[str, ...]
 
 
-def read_chart(path: Path) -> Skeleton:
+def read_chart(path: Path) -> ChartPuppet:
     """The chart in a file. Raises FileProblem."""
     return chart_from(read_whole(path), path)
 
 
-def chart_from(content: bytes, path: Path | str) -> Skeleton:
+def chart_from(content: bytes, path: Path | str) -> ChartPuppet:
     """The chart in a text of XML; `path` is for the error. Raises FileProblem."""
     try:
         root = fromstring(content, forbid_dtd=True)
@@ -97,7 +97,7 @@ class _ChartReader:
         self.deeds: list[tuple[str, str, list[tuple[str, str]]]] = []
         self.layers: list[Layer] = []
 
-    def skeleton(self) -> Skeleton:
+    def skeleton(self) -> ChartPuppet:
         """The puppet, and what was not read."""
         self.said.read_data()
         self.events.sense()
@@ -250,7 +250,7 @@ class _ChartReader:
                 counted[kind] = counted.get(kind, 0) + 1
         self.unread += [f"{count} × {kind}" for kind, count in sorted(counted.items())]
 
-    def _puppet(self) -> Skeleton:
+    def _puppet(self) -> ChartPuppet:
         base = self.said.base
         bare = Puppet(
             name=self.name, actions=(*base.actions, *(action for action, _ in self.said.intents)),
@@ -285,7 +285,7 @@ class _ChartReader:
         for id, _ in deeds:
             if id in groups:
                 self.unread.append(f"what {id} does on the way in or out: it is a group")
-        return Skeleton(Puppet(
+        return ChartPuppet(Puppet(
             name=bare.name, rate=self._rate(), actions=bare.actions, intents=bare.intents,
             senses=bare.senses,
             memos=bare.memos, layers=bare.layers, states=tuple(states), groups=bare.groups,

@@ -1,0 +1,174 @@
+"""`yarn-puppet art` and `pose`: what an art file holds, and where its bones are."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Iterator
+from math import isfinite
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from ..core.formats.errors import FileProblem
+from .exit_codes import OK
+from .outputs import may_write
+
+if TYPE_CHECKING:
+    from ..core.formats.pictures.pages import Page
+    from ..core.model.bones import BoneArt, BoneClip
+
+HEAD = ("time_ms", "bone", "x", "y", "z", "qx", "qy", "qz", "qw")
+
+
+def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Their arguments."""
+    saying = commands.add_parser(
+        "art", help="what an art file holds: pages of pictures; bones, clips and meshes")
+    saying.add_argument("file", type=Path, metavar="FILE",
+                        help="a picture, a folder of numbered pictures, a .glb, .gltf or .bvh file")
+    saying.add_argument("--json", action="store_true", help="as JSON")
+    saying.set_defaults(command=say)
+    posing = commands.add_parser(
+        "pose", help="where every bone is at a time of a clip, as CSV: metres and quaternions")
+    posing.add_argument("file", type=Path, metavar="FILE", help="a .glb, .gltf or .bvh file")
+    posing.add_argument("--clip", required=True, metavar="NAME", help="a clip of the file")
+    posing.add_argument("--at", type=float, default=0.0, metavar="MS",
+                        help="milliseconds into the clip (default: 0)")
+    posing.add_argument("--out", type=Path, metavar="NAME",
+                        help="a .csv file to write (default: standard output)")
+    posing.set_defaults(command=pose)
+
+
+def say(options: argparse.Namespace) -> int:
+    """Say what a file holds; gives the exit code."""
+    from ..core.formats.bones.reading import holds_bones, load_bones
+
+    left_out: list[str] = []
+    if holds_bones(options.file):
+        art = load_bones(options.file)
+        lines, found = _lines_of_bones(options.file, art), _bones(art)
+    else:
+        pages = _pages(options.file, left_out)
+        lines = _lines_of_pages(options.file, pages, left_out)
+        found = _found(pages=[{"width": page.width, "height": page.height,
+                               "milliseconds": page.duration} for page in pages],
+                       left_out=left_out)
+    if options.json:
+        import msgspec
+
+        sys.stdout.write(msgspec.json.format(msgspec.json.encode(found), indent=2).decode() + "\n")
+    else:
+        sys.stdout.writelines(f"{line}\n" for line in lines)
+    return OK
+
+
+def _found(
+    pages: list[dict[str, Any]] | None = None, bones: list[dict[str, Any]] | None = None,
+    clips: list[dict[str, Any]] | None = None, left_out: list[str] | None = None,
+) -> dict[str, Any]:
+    return {"pages": pages or [], "bones": bones or [], "clips": clips or [],
+            "left_out": left_out or []}
+
+
+def _pages(path: Path, left_out: list[str]) -> tuple[Page, ...]:
+    from ..core.formats.pictures.apart.reading_apart import PICTURES
+    from ..core.formats.pictures.pages import PictureProblem
+
+    try:
+        return PICTURES.read(path, left_out=left_out)
+    except PictureProblem as problem:
+        raise FileProblem(path, "", problem.what) from None
+
+
+def _lines_of_pages(path: Path, pages: tuple[Page, ...], left_out: list[str]) -> Iterator[str]:
+    yield f"{path.name}: {len(pages)} page{'s' * (len(pages) != 1)}"
+    for number, page in enumerate(pages, 1):
+        shown = f" · {page.duration:g} ms" if page.duration is not None else ""
+        yield f"  page {number} · {page.width} × {page.height}{shown}"
+    yield from _lines_left_out(left_out)
+
+
+def _bones(art: BoneArt) -> dict[str, Any]:
+    names = art.skeleton.names
+    return _found(
+        bones=[{"name": name, "parent": names[parent] if parent >= 0 else None}
+               for name, parent in zip(names, art.skeleton.parents, strict=True)],
+        clips=[{"name": clip.name, "seconds": clip.seconds} for clip in art.clips],
+        left_out=list(art.left_out))
+
+
+def _lines_of_bones(path: Path, art: BoneArt) -> Iterator[str]:
+    names, parents = art.skeleton.names, art.skeleton.parents
+    yield (f"{path.name}: {len(names)} bones, {len(art.clips)} clip{'s' * (len(art.clips) != 1)}, "
+           f"{len(art.meshes)} mesh{'es' * (len(art.meshes) != 1)} · lengths in {art.unit}")
+    yield "bones"
+    depths: list[int] = []
+    for name, parent in zip(names, parents, strict=True):
+        depths.append(depths[parent] + 1 if parent >= 0 else 1)
+        yield f"{'  ' * min(depths[-1], 40)}{name}"
+    if art.clips:
+        yield "clips"
+    for clip in art.clips:
+        moved = len({channel.bone for channel in clip.channels})
+        yield (f"  {clip.name} · {clip.seconds:g} s · {len(clip.channels)} channels of {moved} "
+               f"bone{'s' * (moved != 1)}")
+    if art.meshes:
+        yield "meshes"
+    for mesh in art.meshes:
+        follows = (f"{len(mesh.bones)} bones" if mesh.bones
+                   else names[mesh.bone] if mesh.bone >= 0 else "no bone")
+        yield (f"  {mesh.name} · {len(mesh.places)} vertices, {len(mesh.triangles)} triangles · "
+               f"follows {follows}{' · textured' * (mesh.texture is not None)}")
+    yield from _lines_left_out(art.left_out)
+
+
+def _lines_left_out(left_out: tuple[str, ...] | list[str]) -> Iterator[str]:
+    if left_out:
+        yield "left out"
+    for each in left_out:
+        yield f"  {each}"
+
+
+def pose(options: argparse.Namespace) -> int:
+    """Write where the bones are; gives the exit code."""
+    from ..core.formats.bones.reading import holds_bones, load_bones
+    from ..core.formats.table_file import save_table, table_text
+
+    if not (isfinite(options.at) and options.at >= 0):
+        raise FileProblem("pose", "--at", f"expected milliseconds of 0 or more, found {options.at}")
+    if not holds_bones(options.file):
+        raise FileProblem(options.file, "", "has no bones: expected a .glb, .gltf or .bvh file")
+    if options.out is not None:
+        may_write(options.out, "pose", options.file)
+    art = load_bones(options.file)
+    rows = [HEAD, *_rows(art, clip_of(options.file, art, options.clip), options.at)]
+    if options.out is not None:
+        save_table(rows, options.out)
+    else:
+        sys.stdout.write(table_text(rows))
+    return OK
+
+
+def clip_of(path: Path, art: BoneArt, name: str) -> BoneClip:
+    """The clip of this name. Raises FileProblem, which names some that there are."""
+    found = next((clip for clip in art.clips if clip.name == name), None)
+    if found is None:
+        known = ", ".join(clip.name for clip in art.clips[:12]) or "none: it has no clips"
+        raise FileProblem(path, "--clip", f"there is no clip {name[:60]!r}; expected one of "
+                                          f"{known}{', …' * (len(art.clips) > 12)}")
+    return found
+
+
+def _rows(art: BoneArt, clip: BoneClip, milliseconds: float) -> Iterator[tuple[object, ...]]:
+    import numpy as np
+
+    from ..core.pose.bones.sampling import ClipSampler
+    from ..core.pose.bones.turns import with_positive_w
+    from ..core.pose.bones.world_pose import in_world
+
+    posed = in_world(art.skeleton, ClipSampler(art.skeleton, clip).at(
+        np.array([milliseconds / 1000])))
+    turns = with_positive_w(posed.turns[0])
+    for name, place, turn in zip(art.skeleton.names, posed.places[0], turns, strict=True):
+        # Plus nought: a negative zero is read as another number by who compares texts.
+        yield (milliseconds, name, *[float(value) + 0.0 for value in (*place, *turn)])

@@ -1,0 +1,1 @@
+"""From clips of bones to poses. docs/poses.md has the rules."""

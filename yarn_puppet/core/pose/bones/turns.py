@@ -1,0 +1,69 @@
+"""Turns as unit quaternions x, y, z, w, in the last axis of arrays."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from ...model.bones import Floats
+
+CLOSE = 1e-6
+"""Radians below which an arc is as good as straight."""
+NOTHING = 1e-12
+"""The length of a quaternion that has no direction."""
+
+
+def product(first: Floats, second: Floats) -> Floats:
+    """The turn that is `second` and then `first`: as matrices, first @ second."""
+    ax, ay, az, aw = np.moveaxis(first, -1, 0)
+    bx, by, bz, bw = np.moveaxis(second, -1, 0)
+    return np.stack([aw * bx + ax * bw + ay * bz - az * by,
+                     aw * by - ax * bz + ay * bw + az * bx,
+                     aw * bz + ax * by - ay * bx + az * bw,
+                     aw * bw - ax * bx - ay * by - az * bz], axis=-1)
+
+
+def unit(turns: Floats, otherwise: Floats) -> Floats:
+    """The same with a length of one; where there is none, `otherwise`."""
+    lengths = np.linalg.norm(turns, axis=-1, keepdims=True)
+    made: Floats = np.where(lengths > NOTHING, turns / np.maximum(lengths, NOTHING), otherwise)
+    return made
+
+
+def slerp(first: Floats, second: Floats, share: Floats) -> Floats:
+    """The turn that is this share of the short way from the first to the second.
+
+    At an even speed (K. Shoemake, "Animating rotation with quaternion curves", SIGGRAPH 1985). A
+    share of 0 or 1 gives the very end.
+    """
+    cosine = np.sum(first * second, axis=-1, keepdims=True)
+    # A quaternion and its negative are one turn: the nearer of the two.
+    second = np.where(cosine < 0, -second, second)
+    cosine = np.minimum(np.abs(cosine), 1.0)
+    # The sine from the chord: near zero the arc cosine has lost half of its digits.
+    angle = 2 * np.arctan2(np.linalg.norm(first - second, axis=-1, keepdims=True),
+                           np.linalg.norm(first + second, axis=-1, keepdims=True))
+    sine = np.sin(angle)
+    close = angle < CLOSE
+    safe = np.where(close, 1.0, sine)
+    left = np.where(close, 1 - share, np.sin((1 - share) * angle) / safe)
+    right = np.where(close, share, np.sin(share * angle) / safe)
+    made = unit(left * first + right * second, first)
+    made = np.where(share <= 0, first, made)
+    return np.where(share >= 1, second, made)
+
+
+def matrices(turns: Floats) -> Floats:
+    """Rotation matrices, in two last axes of three."""
+    x, y, z, w = np.moveaxis(turns, -1, 0)
+    return np.stack([
+        np.stack([1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)], -1),
+        np.stack([2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)], -1),
+        np.stack([2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)], -1)], -2)
+
+
+def with_positive_w(turns: Floats) -> Floats:
+    """The same turns, as they are written: w of zero or more."""
+    return np.where(turns[..., 3:] < 0, -turns, turns)
