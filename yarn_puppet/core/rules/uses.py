@@ -40,6 +40,10 @@ Used = tuple[tuple[Space, str], Use]
 Text = tuple[str, Type]
 
 
+_Known = dict[int, tuple[object, object, tuple[Used, ...]]]
+"""By the identity of an entry, which is kept with it: what it was called by, and what it uses."""
+
+
 def uses_of(puppet: Puppet) -> dict[tuple[Space, str], list[Use]]:
     """By space and id, every use, in the order of the puppet; what is used nowhere is not in it."""
     return Uses().of(puppet)
@@ -50,8 +54,7 @@ class Uses:
     once."""
 
     def __init__(self) -> None:
-        self._known: dict[tuple[str, str], tuple[object, str, list[Used]]] = {}
-        """By kind and id of an entry: it, how it was called, and what it uses."""
+        self._known = _Known()
         self._named: tuple[object, ...] = ()
         self._scope = Scope({})
         self._types: dict[str, Type] = {}
@@ -61,48 +64,53 @@ class Uses:
         """The uses in a puppet."""
         named = tuple([getattr(puppet, field) for field in NAMED])
         if named != self._named:
-            self._named, self._known = named, {}
+            self._named, self._known = named, _Known()
             # What is read is read, also where another part of it names a state that is not there.
             self._scope = replace(scope_by_id(puppet), any_node=True)
             self._types = {memo.id: memo.type for memo in puppet.memos}
         self._read = {}
-        # Each use once, in order: a dict looks one up at once.
-        found: dict[tuple[Space, str], dict[Use, None]] = {}
-        known, self._known = self._known, {}
-        for kind, id, said, entry, looks in self._entries(puppet):
-            before = known.get((kind, id))
-            if before is None or before[0] is not entry or before[1] != said:
-                before = (entry, said, list(looks(entry, Use(kind, id, said))))
-            self._known[kind, id] = before
+        known, kept, found = self._known, _Known(), dict[tuple[Space, str], list[Use]]()
+        names = {node.id: node.name for node in puppet.nodes}
+        # A puppet of a thousand states has thousands of entries, most of them the very same as
+        # before: of those nothing is put together, and nothing looked up but what they use.
+        for transition in puppet.transitions:
+            called = names.get(transition.source), names.get(transition.target)
+            before = known.get(id(transition))
+            if before is None or before[1] != called:
+                said = f"{called[0] or transition.source} → {called[1] or transition.target}"
+                before = (transition, called, _each_once(self._transition(
+                    transition, Use("transition", transition.id, said))))
+            kept[id(transition)] = before
             for used, use in before[2]:
-                if used in found:
-                    found[used][use] = None
-                else:
-                    found[used] = {use: None}
-        return {key: list(each) for key, each in found.items()}
+                found.setdefault(used, []).append(use)
+        for kind, lead, entries, looks in self._entries(puppet):
+            for each in entries:
+                before = known.get(id(each))
+                name = getattr(each, "name", "")
+                if before is None or before[1] != name:
+                    use = Use(kind, getattr(each, "id", kind), lead + name)
+                    before = (each, name, _each_once(looks(each, use)))
+                kept[id(each)] = before
+                for used, use in before[2]:
+                    found.setdefault(used, []).append(use)
+        self._known = kept
+        return found
 
     def _entries(
         self, puppet: Puppet
-    ) -> Iterator[tuple[str, str, str, Any, Callable[[Any, Use], Iterator[Used]]]]:
-        """Kind, id and name of every entry that can use something, the entry, and what looks
-        through it."""
-        names = {node.id: node.name for node in puppet.nodes}
-        for transition in puppet.transitions:
-            source, target = transition.source, transition.target
-            said = f"{names.get(source, source)} → {names.get(target, target)}"
-            yield "transition", transition.id, said, transition, self._transition
-        for field, kind, lead, looks in (
-            ("states", "state", "", self._state), ("groups", "group", "", self._group),
-            ("layers", "layer", "layer ", self._layer), ("spreads", "spread", "spread ", _spread),
-            ("clips", "clip", "clip ", self._clip), ("intents", "intent", "intent ", _intent),
-            ("thresholds", "threshold", "threshold ", _threshold),
-        ):
-            for each in getattr(puppet, field):
-                yield kind, each.id, lead + each.name, each, looks
-        yield "facing", "facing", "the facing", puppet.facing, _facing
-        for axis in puppet.axes:
-            yield "axis", axis.id, f"axis {axis.name}", axis, _axis
-        yield "mover", "mover", "the walker", puppet.mover, _mover
+    ) -> Iterator[tuple[str, str, tuple[Any, ...], Callable[[Any, Use], Iterator[Used]]]]:
+        """The kind of what else can use something, what is said before its name, the entries, and
+        what looks through one."""
+        yield "state", "", puppet.states, self._state
+        yield "group", "", puppet.groups, self._group
+        yield "layer", "layer ", puppet.layers, self._layer
+        yield "spread", "spread ", puppet.spreads, _spread
+        yield "clip", "clip ", puppet.clips, self._clip
+        yield "intent", "intent ", puppet.intents, _intent
+        yield "threshold", "threshold ", puppet.thresholds, _threshold
+        yield "facing", "the facing", (puppet.facing,), _facing
+        yield "axis", "axis ", puppet.axes, _axis
+        yield "mover", "the walker", (puppet.mover,), _mover
 
     def _text(self, text: str, use: Use, expected: Type = "bool") -> Iterator[Used]:
         """What a condition reads."""
@@ -155,6 +163,10 @@ class Uses:
             if rule.kind == "memo" and rule.memo is not None:
                 yield ("value", rule.memo), use._replace(sets=True)
             yield from self._text(rule.when, use)
+
+
+def _each_once(uses: Iterator[Used]) -> tuple[Used, ...]:
+    return tuple(dict.fromkeys(uses))
 
 
 def _spread(each: Spread, use: Use) -> Iterator[Used]:
