@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.model.clips import Clip
 from ...core.model.graph import Spread
-from ...core.model.puppet import find
+from ...core.model.puppet import Puppet, find
 from ..pictures.art import Art, draw_fitted
 from ..session.document import Document
 from ..widgets import theme
@@ -46,6 +46,7 @@ class ClipShelf(DrawnView):
         self._press: tuple[QPointF, str] | None = None
         self._dragging = False
         self._current, self._stills = 0, Stills()
+        self._found: tuple[Puppet | None, list[str]] = (None, [])
         self._chosen: list[str] = []
         self.can_wire = False
         """Whether some clip that no state plays could be wired by its name."""
@@ -60,12 +61,15 @@ class ClipShelf(DrawnView):
     @property
     def fresh(self) -> list[str]:
         """The clips that no state plays yet, where there are several: they can be dragged all at
-        once."""
+        once. They are asked for with every chip, and found once for each puppet."""
         puppet = self.document.puppet
+        if self._found[0] is puppet:
+            return self._found[1]
         used = {state.clip for state in puppet.states}
         used |= {each.clip for spread in puppet.spreads for each in spread.clips}
         found = [clip.id for clip in puppet.clips if clip.id not in used]
-        return found if len(found) > 1 else []
+        self._found = (puppet, found if len(found) > 1 else [])
+        return self._found[1]
 
     @property
     def all_chip(self) -> QRectF:
@@ -159,7 +163,7 @@ class ClipShelf(DrawnView):
         if self.can_wire and self.wire_chip.contains(event.position()):
             self.wire_wanted.emit()
         if self.fresh and self.all_chip.contains(event.position()):
-            self._chosen = self.fresh
+            self._chosen = list(self.fresh)
             self._press = (event.position(), self._chosen[0])
         if clip is not None:
             self._choose(self.shelf.index(clip), event.modifiers())

@@ -87,16 +87,17 @@ class Transitions:
             self.conditions.dropped,
             self.windows,
         )
+        stands, is_clean = self.made.append, self.clean.append
         for each, made in zip_longest(entries, known):
             source, target = each.source, each.target
             if made is not None and source not in moved and target not in moved and (
                 id(made[3]) not in dropped and (made[4] != "in a window" or made.window in windows)
             ):
-                places = (refs[source], refs[target])
-                if places != made[1:3]:
-                    made = new(ProgramTransition, made[:1] + places + made[3:])
-                self.made.append(made)
-                self.clean.append(made)
+                from_place, to_place = refs[source], refs[target]
+                if made[1] != from_place or made[2] != to_place:
+                    made = new(ProgramTransition, (made[0], from_place, to_place, *made[3:]))
+                stands(made)
+                is_clean(made)
                 continue
             self._compile(each)
 

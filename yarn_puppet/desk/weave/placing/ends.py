@@ -4,6 +4,7 @@ where arrows arrive."""
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cached_property
 from typing import NamedTuple
 
 from ....core.model.graph import Transition
@@ -36,11 +37,17 @@ class Ends:
         self.layout, self.transitions = layout, puppet.transitions
         self.parents = {node.id: node.group for node in puppet.nodes}
         self.of_source: dict[str, list[Transition]] = {}
-        self.into: dict[str, list[Transition]] = {}
         for transition in puppet.transitions:
             self.of_source.setdefault(transition.source, []).append(transition)
-            self.into.setdefault(transition.target, []).append(transition)
         self._tails: dict[str, tuple[Tail, ...]] = {}
+
+    @cached_property
+    def into(self) -> dict[str, list[Transition]]:
+        """By node the transitions that lead to it. Only what is selected asks for them."""
+        found: dict[str, list[Transition]] = {}
+        for transition in self.transitions:
+            found.setdefault(transition.target, []).append(transition)
+        return found
 
     def shown(self, node: str) -> Card | Band | None:
         """The card, band or frame that stands for a node: its own, or that of a folded band around
