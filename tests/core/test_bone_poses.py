@@ -4,7 +4,6 @@ reader."""
 from __future__ import annotations
 
 import tempfile
-import unittest
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -15,6 +14,7 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from tests.bone_files import LEG, GltfBuilder, arm
+from tests.helpers import Case
 from tests.simple_bones import Moved, sampled, world
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.model.bones import BoneArt
@@ -107,7 +107,7 @@ def built(bones: list[Bone], moved: list[Any], backwards: bool = False) -> GltfB
     return made
 
 
-class AgainstASimplerModel(unittest.TestCase):
+class AgainstASimplerModel(Case):
     @settings(max_examples=60)
     @given(figures(), st.floats(0, 5), st.booleans())
     def test_bones_are_where_it_says(
@@ -168,7 +168,7 @@ class AgainstASimplerModel(unittest.TestCase):
                         1e-12)
 
 
-class ByHand(unittest.TestCase):
+class ByHand(Case):
     def test_an_arm_that_bends(self) -> None:
         art = read(arm())
         for seconds, hand in ((0, (0, 2, 0)), (1, (-1, 1, 0)), (2, (-1, 1, 0)),
@@ -235,7 +235,7 @@ class ByHand(unittest.TestCase):
             self.assertLess(np.abs(found - (hip, knee)).max(), 1e-12, seconds)
 
 
-class AgainstAnIndependentReader(unittest.TestCase):
+class AgainstAnIndependentReader(Case):
     @settings(max_examples=25)
     @given(figures())
     def test_bones_at_rest(self, figure: tuple[list[Bone], list[Any]]) -> None:
@@ -265,7 +265,3 @@ class AgainstAnIndependentReader(unittest.TestCase):
             ours = load_bones(path).meshes[0]
         self.assertEqual(mesh.vertices.tolist(), ours.places.tolist())
         self.assertEqual(mesh.faces.tolist(), ours.triangles.tolist())
-
-
-if __name__ == "__main__":
-    unittest.main()

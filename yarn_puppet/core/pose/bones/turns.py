@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import tau
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -62,6 +63,29 @@ def matrices(turns: Floats) -> Floats:
         np.stack([1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)], -1),
         np.stack([2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)], -1),
         np.stack([2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)], -1)], -2)
+
+
+def inverse(turns: Floats) -> Floats:
+    """The turns back."""
+    found: Floats = turns * np.array([-1.0, -1.0, -1.0, 1.0])
+    return found
+
+
+def turn_about(turns: Floats) -> tuple[Floats, Floats]:
+    """The axis, of length one, and the angle of each turn, from zero to half a turn; an axis of
+    zeros where nothing turns."""
+    near = with_positive_w(turns)
+    sines = np.linalg.norm(near[..., :3], axis=-1)
+    axes = np.divide(near[..., :3], sines[..., None], out=np.zeros_like(near[..., :3]),
+                     where=sines[..., None] > NOTHING)
+    return axes, 2 * np.arctan2(sines, near[..., 3])
+
+
+def turned_by(vectors: Floats) -> Floats:
+    """The turns about the axes along which the vectors lie, by their lengths in radians."""
+    angles = np.linalg.norm(vectors, axis=-1, keepdims=True)
+    # sin(x / 2) / x, which is a half at zero.
+    return np.concatenate([vectors * np.sinc(angles / tau) / 2, np.cos(angles / 2)], axis=-1)
 
 
 def with_positive_w(turns: Floats) -> Floats:
