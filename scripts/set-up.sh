@@ -58,6 +58,17 @@ set_up_for_tests() {
     install_system_packages $TEST_PACKAGES || say "until then the tests that ask for them are left out"
 }
 
+# Khronos' validator of glTF files: one npm package, without dependencies. Only tests ask for it.
+GLTF_VALIDATOR="gltf-validator@2.0.0-dev.3.10"
+
+set_up_validator() {
+    [ -d "$1/.venv/node/node_modules/gltf-validator" ] && return
+    has_one_of npm || return 0
+    say "installing $GLTF_VALIDATOR"
+    npm install --silent --no-audit --no-fund --no-save --prefix "$1/.venv/node" "$GLTF_VALIDATOR" >&2 \
+        || say "until then the tests that ask for it are left out"
+}
+
 # Qt finds its own plugins by the locale: in one that is not UTF-8, not below a folder with an accent in its name.
 speak_utf8() {
     [ "$(locale charmap 2>/dev/null)" = UTF-8 ] || export LC_ALL=C.UTF-8

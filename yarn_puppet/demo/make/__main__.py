@@ -20,6 +20,7 @@ from .art.world_poses import WORLD_CLIPS
 from .booths import CANAL, GARDENS, canal_steps, roof_gardens
 from .gardener import SHEET as GARDENER_SHEET
 from .gardener import gardener
+from .harrow.files import write_harrow
 from .lamplighter import first_steps, with_marks
 from .lamplighter_in_the_world import SHEET, in_the_world
 from .rooftop import BOOTH, rooftop
@@ -54,6 +55,7 @@ def tamsins_sheets() -> dict[str, Image.Image]:
 
 def main() -> None:
     """Draw and write everything."""
+    write_harrow(FOLDER)
     sheet = draw_sheet()
     sheet.save(FOLDER / "lamplighter.png", optimize=True)
     world_sheet = draw_sheet(of_the_world=True)
