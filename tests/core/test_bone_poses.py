@@ -143,6 +143,19 @@ class AgainstASimplerModel(Case):
             angle = (turn.inv() * Rotation.from_quat(pose.turns[0, index])).magnitude()
             self.assertLess(angle, 5e-3 if steep else 1e-4)
 
+    @settings(max_examples=30)
+    @given(figures())
+    def test_many_times_at_once_are_each_by_itself(self, figure: tuple[list[Bone], Any]) -> None:
+        art = read(built(*figure))
+        sampler, times = ClipSampler(art.skeleton, art.clips[0]), np.linspace(-0.1, 4.3, 40)
+        all_of_them = in_world(art.skeleton, sampler.at(times))
+        for number, time in enumerate(times):
+            alone = in_world(art.skeleton, sampler.at(np.array([time])))
+            most = max(1.0, float(np.abs(alone.matrices).max()))
+            self.assertLess(np.abs(all_of_them.matrices[number] - alone.matrices[0]).max() / most,
+                            1e-9)
+            self.assertLess(np.abs(all_of_them.turns[number] - alone.turns[0]).max(), 1e-9)
+
     @settings(max_examples=40)
     @given(st.lists(st.tuples(turns, turns), min_size=1, max_size=4), st.floats(0, 1))
     def test_the_short_way_at_an_even_speed(self, pairs: list[Any], share: float) -> None:

@@ -18,12 +18,14 @@ NOTHING = 1e-12
 
 def product(first: Floats, second: Floats) -> Floats:
     """The turn that is `second` and then `first`: as matrices, first @ second."""
-    ax, ay, az, aw = np.moveaxis(first, -1, 0)
-    bx, by, bz, bw = np.moveaxis(second, -1, 0)
-    return np.stack([aw * bx + ax * bw + ay * bz - az * by,
-                     aw * by - ax * bz + ay * bw + az * bx,
-                     aw * bz + ax * by - ay * bx + az * bw,
-                     aw * bw - ax * bx - ay * by - az * bz], axis=-1)
+    ax, ay, az, aw = first[..., 0], first[..., 1], first[..., 2], first[..., 3]
+    bx, by, bz, bw = second[..., 0], second[..., 1], second[..., 2], second[..., 3]
+    found = np.empty(np.broadcast_shapes(first.shape, second.shape))
+    found[..., 0] = aw * bx + ax * bw + ay * bz - az * by
+    found[..., 1] = aw * by - ax * bz + ay * bw + az * bx
+    found[..., 2] = aw * bz + ax * by - ay * bx + az * bw
+    found[..., 3] = aw * bw - ax * bx - ay * by - az * bz
+    return found
 
 
 def unit(turns: Floats, otherwise: Floats) -> Floats:
@@ -39,30 +41,40 @@ def slerp(first: Floats, second: Floats, share: Floats) -> Floats:
     At an even speed (K. Shoemake, "Animating rotation with quaternion curves", SIGGRAPH 1985). A
     share of 0 or 1 gives the very end.
     """
-    cosine = np.sum(first * second, axis=-1, keepdims=True)
     # A quaternion and its negative are one turn: the nearer of the two.
+    cosine = np.einsum("...i,...i->...", first, second)[..., None]
     second = np.where(cosine < 0, -second, second)
-    cosine = np.minimum(np.abs(cosine), 1.0)
-    # The sine from the chord: near zero the arc cosine has lost half of its digits.
-    angle = 2 * np.arctan2(np.linalg.norm(first - second, axis=-1, keepdims=True),
-                           np.linalg.norm(first + second, axis=-1, keepdims=True))
+    # The angle from the chord: near zero the arc cosine has lost half of its digits.
+    gap = first - second
+    angle = 2 * np.arcsin(np.minimum(np.sqrt(np.einsum("...i,...i->...", gap, gap)) / 2, 1))[
+        ..., None]
     sine = np.sin(angle)
     close = angle < CLOSE
-    safe = np.where(close, 1.0, sine)
-    left = np.where(close, 1 - share, np.sin((1 - share) * angle) / safe)
-    right = np.where(close, share, np.sin(share * angle) / safe)
-    made = unit(left * first + right * second, first)
-    made = np.where(share <= 0, first, made)
-    return np.where(share >= 1, second, made)
+    if close.any():
+        safe = np.where(close, 1.0, sine)
+        left = np.where(close, 1 - share, np.sin((1 - share) * angle) / safe)
+        right = np.where(close, share, np.sin(share * angle) / safe)
+    else:
+        left, right = np.sin((1 - share) * angle) / sine, np.sin(share * angle) / sine
+    # At a share of 0 or 1 the one is exactly one, and the other exactly nothing.
+    found: Floats = left * first + right * second
+    return found
 
 
 def matrices(turns: Floats) -> Floats:
     """Rotation matrices, in two last axes of three."""
-    x, y, z, w = np.moveaxis(turns, -1, 0)
-    return np.stack([
-        np.stack([1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)], -1),
-        np.stack([2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)], -1),
-        np.stack([2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)], -1)], -2)
+    x, y, z, w = turns[..., 0], turns[..., 1], turns[..., 2], turns[..., 3]
+    found = np.empty((*turns.shape[:-1], 3, 3))
+    found[..., 0, 0] = 1 - 2 * (y * y + z * z)
+    found[..., 0, 1] = 2 * (x * y - z * w)
+    found[..., 0, 2] = 2 * (x * z + y * w)
+    found[..., 1, 0] = 2 * (x * y + z * w)
+    found[..., 1, 1] = 1 - 2 * (x * x + z * z)
+    found[..., 1, 2] = 2 * (y * z - x * w)
+    found[..., 2, 0] = 2 * (x * z - y * w)
+    found[..., 2, 1] = 2 * (y * z + x * w)
+    found[..., 2, 2] = 1 - 2 * (x * x + y * y)
+    return found
 
 
 def inverse(turns: Floats) -> Floats:

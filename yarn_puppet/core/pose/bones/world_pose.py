@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from collections.abc import Callable
+from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -18,37 +20,65 @@ MOST = 1e12
 """Numbers of a matrix stay within this: sizes of a billion, forty deep, would be infinite."""
 
 
-class WorldPose(NamedTuple):
-    """Where bones are at some times: `matrices` (times, bones, 4, 4), of which the last column is
-    the place; `turns` (times, bones, 4)."""
+FEW = 16
+"""Times for which calls cost more than arithmetic."""
 
-    matrices: Floats
-    turns: Floats
+
+class WorldPose:
+    """Where bones are at some times: `matrices` (times, bones, 4, 4), of which the last column is
+    the place, and `turns` (times, bones, 4), which are worked out when they are asked for."""
+
+    def __init__(self, skeleton: Skeleton, pose: LocalPose) -> None:
+        times, bones = pose.places.shape[:2]
+        self._skeleton, self._turns = skeleton, pose.turns
+        own = np.zeros((times, bones, 4, 4))
+        own[:, :, :3, :3] = matrices(pose.turns) * pose.sizes[:, :, None, :]
+        own[:, :, :3, 3] = pose.places
+        own[:, :, 3, 3] = 1.0
+        self.matrices = down_the_chain(skeleton, skeleton.bases @ own, _applied)
 
     @property
     def places(self) -> Floats:
         """The places (times, bones, 3)."""
         return self.matrices[:, :, :3, 3]
 
+    @cached_property
+    def turns(self) -> Floats:
+        """The turns, whatever sizes there are."""
+        found = down_the_chain(
+            self._skeleton, product(self._skeleton.base_turns, self._turns), product)
+        made: Floats = found / np.linalg.norm(found, axis=-1, keepdims=True)
+        return made
+
 
 def in_world(skeleton: Skeleton, pose: LocalPose) -> WorldPose:
     """A pose of this skeleton in the world of its file."""
-    times, bones = pose.places.shape[:2]
-    local = np.zeros((times, bones, 4, 4))
-    local[:, :, :3, :3] = matrices(pose.turns) * pose.sizes[:, :, None, :]
-    local[:, :, :3, 3] = pose.places
-    local[:, :, 3, 3] = 1.0
-    found, turns = np.empty_like(local), np.empty_like(pose.turns)
-    # Each stands after its parent, whose own is known by then.
-    for bone, parent in enumerate(skeleton.parents):
-        if parent < 0:
-            found[:, bone] = skeleton.bases[bone] @ local[:, bone]
-            turns[:, bone] = product(skeleton.base_turns[bone], pose.turns[:, bone])
-        else:
-            found[:, bone] = found[:, parent] @ local[:, bone]
-            turns[:, bone] = product(turns[:, parent], pose.turns[:, bone])
-        np.clip(found[:, bone], -MOST, MOST, out=found[:, bone])
-    return WorldPose(found, turns / np.linalg.norm(turns, axis=-1, keepdims=True))
+    return WorldPose(skeleton, pose)
+
+
+def _applied(parent: Floats, own: Floats) -> Floats:
+    return np.clip(parent @ own, -MOST, MOST)
+
+
+def down_the_chain(
+    skeleton: Skeleton, own: Floats, applied: Callable[[Floats, Floats], Floats]
+) -> Floats:
+    """What each bone has of its own (times, bones, …), after what all above it have."""
+    parents = np.array(skeleton.parents)
+    if len(own) > FEW:
+        # Each bone after its parent: of many times that is the least work.
+        for bone, parent in enumerate(skeleton.parents):
+            if parent >= 0:
+                own[:, bone] = applied(own[:, parent], own[:, bone])
+        return own
+    # Of few times calls cost more than arithmetic. Each bone takes in all that is between it and
+    # the one it looks up to, and then looks up to where that did: a chain of sixty is six steps.
+    below = np.flatnonzero(parents >= 0)
+    while len(below):
+        own[:, below] = applied(own[:, parents[below]], own[:, below])
+        parents[below] = parents[parents[below]]
+        below = below[parents[below] >= 0]
+    return own
 
 
 def skinned(mesh: Mesh, pose: WorldPose, time: int = 0) -> Floats:
