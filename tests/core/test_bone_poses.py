@@ -248,6 +248,83 @@ class ByHand(Case):
             self.assertLess(np.abs(found - (hip, knee)).max(), 1e-12, seconds)
 
 
+AXES = {"X": (1, 0, 0), "Y": (0, 1, 0), "Z": (0, 0, 1)}
+channel_lists = st.permutations("XYZ").flatmap(lambda order: st.integers(0, 3).map(
+    lambda count: [f"{axis}rotation" for axis in order[:count]]))
+
+
+@st.composite
+def legs(draw: Any) -> tuple[list[Any], list[list[float]]]:
+    """Random joints, (parent, offset, channels), and frames of numbers for their channels."""
+    count = draw(st.integers(1, 5))
+    whole = st.integers(-4, 4).map(float)
+    joints = [(draw(st.integers(0, number - 1)) if number else -1,
+               [draw(whole) for _ in range(3)],
+               ["Zposition", "Xposition"] * draw(st.booleans()) + draw(channel_lists))
+              for number in range(count)]
+    wide = sum(len(names) for _, _, names in joints)
+    frames = draw(st.lists(st.lists(st.integers(-720, 720).map(lambda value: value / 4),
+                                    min_size=wide, max_size=wide), min_size=1, max_size=3))
+    return joints, frames
+
+
+def as_text(joints: list[Any], frames: list[list[float]]) -> tuple[str, list[int]]:
+    """A BVH file of them, and the joints in the order in which it has them."""
+    order: list[int] = []
+
+    def told(number: int) -> str:
+        order.append(number)
+        _, offset, names = joints[number]
+        inner = [told(child) for child in range(len(joints)) if joints[child][0] == number]
+        return (f"{'JOINT' if number else 'ROOT'} j{number} {{\nOFFSET "
+                f"{' '.join(map(str, offset))}\nCHANNELS {len(names)} {' '.join(names)}\n"
+                + "".join(inner) + "}\n")
+
+    text = f"HIERARCHY\n{told(0)}MOTION\nFrames: {len(frames)}\nFrame Time: 0.25\n"
+    starts = [sum(len(names) for _, _, names in joints[:number]) for number in range(len(joints))]
+    for frame in frames:
+        text += " ".join(str(frame[starts[number] + place]) for number in order
+                         for place in range(len(joints[number][2]))) + "\n"
+    return text, order
+
+
+class BvhAgainstASimplerModel(Case):
+    @settings(max_examples=60)
+    @given(legs())
+    def test_joints_are_where_it_says(self, leg: tuple[list[Any], list[list[float]]]) -> None:
+        joints, frames = leg
+        if not any(names for _, _, names in joints):
+            return
+        text, order = as_text(joints, frames)
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "leg.bvh"
+            path.write_text(text)
+            art = load_bones(path)
+        scale = 0.01 if art.unit.startswith("centi") else 1.0
+        self.assertEqual(art.skeleton.names, tuple([f"j{number}" for number in order]))
+        for frame, values in enumerate(frames):
+            at = 0
+            local: list[Moved] = []
+            for _, offset, names in joints:
+                place, turn = np.array(offset), Rotation.identity()
+                for name in names:
+                    if name.endswith("position"):
+                        place["XYZ".index(name[0])] = values[at]
+                    else:
+                        turn = turn * Rotation.from_rotvec(
+                            np.radians(values[at]) * np.array(AXES[name[0]]))
+                    at += 1
+                local.append(Moved(place * scale, turn, np.ones(3)))
+            pose = posed(art, frame * 0.25)
+            for number in range(len(joints)):
+                wanted, turned = world([parent for parent, _, _ in joints], local.__getitem__,
+                                       number)
+                index = order.index(number)
+                self.assertLess(np.abs(pose.places[0, index] - wanted).max(), 1e-9)
+                self.assertLess((turned.inv() * Rotation.from_quat(
+                    pose.turns[0, index])).magnitude(), 1e-7)
+
+
 class AgainstAnIndependentReader(Case):
     @settings(max_examples=25)
     @given(figures())

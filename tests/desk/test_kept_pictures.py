@@ -61,12 +61,12 @@ class Kept(DeskCase):
             document.edit("edit", edited(document.puppet, dice, number))
         if number % 4 == 0:
             document.select("state", dice.choice(document.puppet.states).id)
-        if number % 6 == 5:
-            theme.wear(APPLICATION, dice.choice(("day", "night")))
+        if number % 4 == 3:
+            theme.wear(APPLICATION, "night" if number % 8 == 3 else "day")
 
     def test_in_the_weave_and_on_its_shelf(self) -> None:
         dice = Random(3)
-        for number in range(14):
+        for number in range(8):
             self.edit(dice, number)
             for view in (self.weave.view, self.weave.shelf):
                 self.compare(view)
@@ -75,7 +75,7 @@ class Kept(DeskCase):
         dice = Random(4)
         self.weave.showing.show_kind("crossings")
         view = self.weave.findChild(CrossingsView)
-        for number in range(12):
+        for number in range(8):
             self.edit(dice, number)
             if number % 5 == 0:
                 self.window.resize(1280 - 40 * number, 800)
@@ -84,7 +84,7 @@ class Kept(DeskCase):
     def test_of_kept_takes(self) -> None:
         dice = Random(5)
         view = self.go("Takes").findChild(TakesView)
-        for number in range(8):
+        for number in range(4):
             self.edit(dice, number)
             self.compare(view)
             self.hand.until(lambda: not self.window.kept.busy, "the takes")
@@ -97,11 +97,22 @@ class Kept(DeskCase):
             for _ in range(40):
                 player.run_tick()
             player.release(key)
-        for number in range(16):
+        for number in range(9):
             if number % 3 == 0:
                 self.edit(dice, number)
-            if number == 8:
-                self.window.booths.edit("paint", lambda world: worlds.painted(
-                    world, [(column, 3) for column in range(9)], "#"))
-            player.seek(dice.randrange(120))
+            player.seek(dice.randrange(100))
             self.compare(self.window.booth)
+
+    def test_in_a_booth_that_is_painted_while_one_stands_in_it(self) -> None:
+        player, booth = self.window.player, self.window.booth
+        for _ in range(30):
+            player.run_tick()
+        before = self.drawn(booth)
+        state = player.recording.state.booth
+        assert state is not None
+        column, row = int(state.body.x // 16) + 3, int(state.body.y // 16) - 3
+        self.window.booths.edit("paint", lambda world: worlds.painted(
+            world, [(column, row), (column, row - 1)], "#"))
+        player.run_tick()
+        self.compare(booth)
+        self.assertFalse(before == self.drawn(booth), "what was painted is seen")

@@ -14,7 +14,7 @@ from scipy.spatial.transform import Rotation
 from ...model.bones import BoneArt, BoneClip, Channel, Skeleton
 from ..errors import FileProblem, read_whole
 from .names import each_once
-from .transforms import MOST
+from .transforms import MOST, are_usable
 
 if TYPE_CHECKING:
     from ...model.bones import Floats
@@ -185,11 +185,16 @@ def _motion(
                           f"says {count:g} frames, of which {len(rows)} are there")
     found = np.zeros((len(rows), wide))
     for place, (number, each) in enumerate(rows):
-        values = [number_of(word) for word in each.split()]
-        if len(values) != wide or None in values:
+        words = each.split()
+        try:
+            # A line at a time: a recorded hour has twenty million of them.
+            found[place] = np.array(words, dtype=np.float64) if "_" not in each else ()
+            usable = len(words) == wide and are_usable(found[place])
+        except ValueError:
+            usable = False
+        if not usable:
             raise FileProblem(path, f"line {number}",
                               f"expected {wide} finite numbers, one for each channel")
-        found[place] = values
     return seconds, found
 
 
