@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from math import ceil
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
 from ....core.engine.state import LayerReport
@@ -18,7 +18,7 @@ from ...session.snag_list import SnagList
 from ...widgets import theme
 from ...widgets.painting import painting
 from ...widgets.stills import Stills
-from ..placing.ends import Ends, Tail
+from ..placing.ends import Ends
 from ..placing.layout import Band, Card, Layout
 from ..placing.routing import between, neighbours
 from ..placing.sizes import DOTS
@@ -58,7 +58,7 @@ class WeavePicture(Highlight):
         for id, layer in active.items():
             if id in layout.cards:
                 self._draw_card(painter, self.index, layout, layout.cards[id], layer,
-                                id in hints.targets)
+                                self._color(id), id in hints.targets)
         self._draw_folded(painter, layout, active)
         for each in self.document.puppet.layers:
             start = layout.cards.get(each.start or "")
@@ -126,15 +126,15 @@ class WeavePicture(Highlight):
                 dim = focus.near is not None and card.state not in focus.near
                 painter.setOpacity(0.38 if dim else 1.0)
                 if card.state not in active:
-                    self._draw_card(painter, index, layout, card, None,
+                    self._draw_card(painter, index, layout, card, None, color_of(card.state),
                                     card.state in hints.targets, not whole)
-                _gather(dimmed if dim else tails, ends.tails(card.state), color_of)
+                _gather(dimmed if dim else tails, ends.short(card.state), color_of)
         painter.setOpacity(0.38)
         threads.draw_tails(painter, dimmed)
         painter.setOpacity(1.0)
         for band in layout.bands:
             if band.group is not None and not band.folded and seen.intersects(QRectF(*band.box)):
-                _gather(tails, ends.tails(band.group), color_of)
+                _gather(tails, ends.short(band.group), color_of)
         threads.draw_tails(painter, tails)
 
     def draw_whole(self, painter: QPainter, layout: Layout) -> None:
@@ -204,6 +204,7 @@ class WeavePicture(Highlight):
         layout: Layout,
         card: Card,
         layer: LayerReport | None,
+        color: QColor,
         target: bool,
         kept: bool = True,
     ) -> None:
@@ -219,7 +220,7 @@ class WeavePicture(Highlight):
         clip = clip or (index.clips[ids[0]] if ids else None)
         selected = self.document.selection == ("state", state.id) or state.id in self.document.also
         frame = layer.frame if playing and layer else self._telling(clip)
-        look = cards.Look(self._color(state.id), frame, selected, layer is not None, target)
+        look = cards.Look(color, frame, selected, layer is not None, target)
         if layer is None and kept:
             art, size = self.art, layout.size
             self._stills.draw(
@@ -314,10 +315,11 @@ class WeavePicture(Highlight):
 
 
 def _gather(
-    into: threads.Tails, tails: tuple[Tail, ...], color_of: Callable[[str | None], QColor]
+    into: threads.Tails, tails: list[tuple[str, float, float, float, float]],
+    color_of: Callable[[str | None], QColor],
 ) -> None:
-    for tail in tails:
-        into.setdefault(color_of(tail.target).rgb(), []).append(threads.tail_line(tail))
+    for target, *line in tails:
+        into.setdefault(color_of(target).rgb(), []).append(QLineF(*line))
 
 
 def telling_frame(clip: Clip | None) -> int:

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
 
 from ...widgets import theme
-from ..placing.ends import Place, Tail
+from ..placing.ends import Place
 from ..placing.routing import Thread
 
 ROUND = 5.0
@@ -17,12 +17,6 @@ ROUND = 5.0
 
 Tails = dict[int, list[QLineF]]
 """Transitions at rest, by the colour of the band that they lead to."""
-
-
-def tail_line(tail: Tail) -> QLineF:
-    """A transition at rest: a short end."""
-    (x, y), (end_x, end_y) = tail.start, tail.end
-    return QLineF(x, y + 1.5 if end_y > y else y, end_x, end_y)
 
 
 def draw_tails(painter: QPainter, tails: Tails) -> None:

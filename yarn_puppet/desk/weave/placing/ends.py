@@ -75,30 +75,42 @@ class Ends:
 
     def _made(self, source: str) -> list[Tail]:
         transitions = self.of_source.get(source, [])
+        places, (right, down) = self._places(source, len(transitions))
+        return [
+            Tail(each.id, place, (place[0] + right, place[1] + down), source, each.target,
+                 number + 1)
+            for number, (each, place) in enumerate(zip(transitions, places, strict=False))
+        ]
+
+    def short(self, source: str) -> list[tuple[str, float, float, float, float]]:
+        """The tails of a card or seam as no more than where they lead, and from where to where they
+        are drawn: of a thousand cards there are thousands, and at rest nobody asks which is
+        which."""
+        transitions = self.of_source.get(source, ())
+        places, (right, down) = self._places(source, len(transitions))
+        return [(each.target, x, y + 1.5 if down > 0 else y, x + right, y + down)
+                for each, (x, y) in zip(transitions, places, strict=False)]
+
+    def _places(self, source: str, count: int) -> tuple[list[Place], Place]:
+        """Where the tails of a card or a seam begin, and the way from there to where they stop;
+        none where it is not shown itself."""
         card = self.layout.cards.get(source)
         band = self.layout.by_group.get(source)
         if card is not None:
-            places = [(x, card.box.bottom) for x in _spread(card.box, len(transitions))]
-            tail = (0.0, self.layout.size.tail)
-        elif band is not None and band.around:
+            bottom = card.box.bottom
+            return [(x, bottom) for x in _spread(card.box, count)], (0.0, self.layout.size.tail)
+        if band is not None and band.around:
             room = max(20.0, band.box.right - band.seam - 20)
-            step = min(TAIL_PITCH, room / max(1, len(transitions)))
-            places = [(band.seam + step * number, around_line(band))
-                      for number in range(len(transitions))]
-            tail = (0.0, 6.0)
-        elif band is not None:
+            step = min(TAIL_PITCH, room / max(1, count))
+            return [(band.seam + step * number, around_line(band))
+                    for number in range(count)], (0.0, 6.0)
+        if band is not None:
             x = seam_of(band)
             top, room = band.box.y + 8, max(10.0, band.box.height - 18)
-            step = min(7.0, room / max(1, len(transitions)))
-            places = [(x, top + step * number) for number in range(len(transitions))]
-            tail = (7.0 if band.depth == 0 else -4.0, 0.0)
-        else:
-            return []
-        return [
-            Tail(each.id, place, (place[0] + tail[0], place[1] + tail[1]), source, each.target,
-                 number + 1)
-            for number, (each, place) in enumerate(zip(transitions, places, strict=True))
-        ]
+            step = min(7.0, room / max(1, count))
+            return ([(x, top + step * number) for number in range(count)],
+                    (7.0 if band.depth == 0 else -4.0, 0.0))
+        return [], (0.0, 0.0)
 
 
 def _spread(box: Box, count: int) -> list[float]:
