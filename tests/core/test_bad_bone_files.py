@@ -244,7 +244,7 @@ BROKEN_LEGS = {
     "eight channels": (("CHANNELS 3", "CHANNELS 8"), "found"),
     "another channel": (("3 Zrotation", "3 Wrotation"), "expected a position or rotation"),
     "a channel twice": (("3 Zrotation Xrotation", "3 Zrotation Zrotation"), "stands twice"),
-    "no motion": (("MOTION", "MOTIONLESS THEN"), "line 16: expected Frames:"),
+    "no motion": (("MOTION", "MOTIONLESS THEN"), "expected a part that begins with MOTION"),
     "an end outside": (("MOTION", "}\nMOTION"), "line 16: expected a joint, found }"),
 }
 
@@ -255,6 +255,10 @@ class BrokenLegs(BadFiles):
             with self.subTest(name):
                 self.assertIn(old, LEG)
                 self.assertIn(expected, self.said(LEG.replace(old, new, 1).encode(), "leg.bvh"))
+
+    def test_where_the_motion_begins_may_be_set_in(self) -> None:
+        (self.folder / "in.bvh").write_text(LEG.replace("MOTION", " \tMotion "))
+        self.assertEqual(load_bones(self.folder / "in.bvh").clips[0].seconds, 1.0)
 
     def test_deep_ones_are_read(self) -> None:
         deep = 3000

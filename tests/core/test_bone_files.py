@@ -174,8 +174,19 @@ class Commands(BoneFiles):
                       {"name": "hand", "parent": "elbow"}]})
         self.assertEqual(self.said("art", str(path)).splitlines(), [
             "arm.glb: 3 bones, 1 clip, 1 mesh · lengths in metres", "bones", "  shoulder",
-            "    elbow", "      hand", "clips", "  clip0 · 1 s · 1 channels of 1 bone", "meshes",
+            "    elbow", "      hand", "clips", "  clip0 · 1 s · 1 channel of 1 bone", "meshes",
             "  cloth · 4 vertices, 2 triangles · follows 3 bones"])
+
+    def test_a_name_cannot_write_on_the_terminal(self) -> None:
+        made = arm()
+        made.json["nodes"][0]["name"] = "\x1b[31mhand\nelbow\x9b"
+        said = self.said("art", str(made.save(self.folder / "arm.glb")))
+        self.assertIn("\\x1b[31mhand\\x0aelbow\\x9b", said)
+        self.assertEqual(len(said.splitlines()), 9)
+        (self.folder / "leg.bvh").write_text("HIERARCHY\nROOT a\n{\n\x1b[2J")
+        with self.assertRaises(FileProblem) as caught:
+            load_bones(self.folder / "leg.bvh")
+        self.assertNotIn("\x1b", str(caught.exception))
 
     def test_art_of_a_picture_is_its_pages(self) -> None:
         found = json.loads(self.said("art", str(DEMO_FOLDER / "thatch.png"), "--json"))

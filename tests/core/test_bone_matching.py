@@ -53,6 +53,10 @@ class Names(Case):
         found = matched(["hand", "Hand"], ["hand"])
         self.assertEqual((found.ours, found.lost), ({0: 0}, ("Hand",)))
 
+    def test_letters_of_any_script_tell_names_apart(self) -> None:
+        self.assertEqual(matched(["頭 L", "ΧΈΡΙ_L", "рука.R"], ["手 L", "χέρι L", "Рука R"]).ours,
+                         {1: 1, 2: 2})
+
     def test_what_was_mapped_by_hand_goes_first(self) -> None:
         found = matched(["a", "b"], ["a", "b"], {"a": "b"})
         self.assertEqual(found.ours, {0: 1})

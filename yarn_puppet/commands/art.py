@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ..core.formats.errors import FileProblem
+from ..core.formats.file_names import printable
 from .exit_codes import OK
 from .outputs import may_write
 
@@ -58,7 +59,7 @@ def say(options: argparse.Namespace) -> int:
 
         sys.stdout.write(msgspec.json.format(msgspec.json.encode(found), indent=2).decode() + "\n")
     else:
-        sys.stdout.writelines(f"{line}\n" for line in lines)
+        sys.stdout.writelines(f"{printable(line)}\n" for line in lines)
     return OK
 
 
@@ -81,7 +82,7 @@ def _pages(path: Path, left_out: list[str]) -> tuple[Page, ...]:
 
 
 def _lines_of_pages(path: Path, pages: tuple[Page, ...], left_out: list[str]) -> Iterator[str]:
-    yield f"{path.name}: {len(pages)} page{'s' * (len(pages) != 1)}"
+    yield f"{path.name}: {_counted(len(pages), 'page')}"
     for number, page in enumerate(pages, 1):
         shown = f" · {page.duration:g} ms" if page.duration is not None else ""
         yield f"  page {number} · {page.width} × {page.height}{shown}"
@@ -99,7 +100,7 @@ def _bones(art: BoneArt) -> dict[str, Any]:
 
 def _lines_of_bones(path: Path, art: BoneArt) -> Iterator[str]:
     names, parents = art.skeleton.names, art.skeleton.parents
-    yield (f"{path.name}: {len(names)} bones, {len(art.clips)} clip{'s' * (len(art.clips) != 1)}, "
+    yield (f"{path.name}: {_counted(len(names), 'bone')}, {_counted(len(art.clips), 'clip')}, "
            f"{len(art.meshes)} mesh{'es' * (len(art.meshes) != 1)} · lengths in {art.unit}")
     yield "bones"
     depths: list[int] = []
@@ -110,16 +111,20 @@ def _lines_of_bones(path: Path, art: BoneArt) -> Iterator[str]:
         yield "clips"
     for clip in art.clips:
         moved = len({channel.bone for channel in clip.channels})
-        yield (f"  {clip.name} · {clip.seconds:g} s · {len(clip.channels)} channels of {moved} "
-               f"bone{'s' * (moved != 1)}")
+        yield (f"  {clip.name} · {clip.seconds:g} s · {_counted(len(clip.channels), 'channel')} of "
+               f"{_counted(moved, 'bone')}")
     if art.meshes:
         yield "meshes"
     for mesh in art.meshes:
-        follows = (f"{len(mesh.bones)} bones" if mesh.bones
+        follows = (_counted(len(mesh.bones), "bone") if mesh.bones
                    else names[mesh.bone] if mesh.bone >= 0 else "no bone")
         yield (f"  {mesh.name} · {len(mesh.places)} vertices, {len(mesh.triangles)} triangles · "
                f"follows {follows}{' · textured' * (mesh.texture is not None)}")
     yield from _lines_left_out(art.left_out)
+
+
+def _counted(count: int, noun: str) -> str:
+    return f"{count} {noun}{'s' * (count != 1)}"
 
 
 def _lines_left_out(left_out: tuple[str, ...] | list[str]) -> Iterator[str]:

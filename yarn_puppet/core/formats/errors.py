@@ -12,7 +12,7 @@ from typing import Any, BinaryIO, TypeVar
 
 import msgspec
 
-from .file_names import said
+from .file_names import printable, said
 
 Value = TypeVar("Value")
 
@@ -27,8 +27,8 @@ class FileProblem(Exception):
 
     def __init__(self, path: Path | str, place: str, expected: str) -> None:
         self.path = said(path)
-        self.place = place
-        self.expected = expected
+        # Both may quote the file.
+        self.place, self.expected = place, expected = printable(place), printable(expected)
         super().__init__(f"{self.path}: {place}: {expected}"
                          if place else f"{self.path}: {expected}")
 

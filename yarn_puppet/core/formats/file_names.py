@@ -29,6 +29,12 @@ def said(path: Path | str) -> str:
     return str(path).encode("utf-8", "surrogateescape").decode("utf-8", "backslashreplace")
 
 
+def printable(text: str) -> str:
+    """A text out of a file as it can be printed in one line: what would move a terminal's cursor,
+    or colour what follows, is written as `\\x1b` is."""
+    return re.sub(r"[\x00-\x1f\x7f-\x9f]", lambda found: f"\\x{ord(found[0]):02x}", text)
+
+
 def file_name(text: str) -> str:
     """A name for a file of something that is called so: no folders, nothing hidden, not too long
     for a file system."""

@@ -25,6 +25,7 @@ TALL = 10.0
 """A rest pose that is longer or higher than this is taken to be in centimetres."""
 CENTIMETRE = 0.01
 WORD = re.compile(r"[^\s{}]+|[{}]")
+MOTION = re.compile(r"^[ \t]*MOTION\b", re.MULTILINE | re.IGNORECASE)
 AXES = {"Xposition": 0, "Yposition": 1, "Zposition": 2}
 TURNS = {"Xrotation": (1.0, 0.0, 0.0), "Yrotation": (0.0, 1.0, 0.0), "Zrotation": (0.0, 0.0, 1.0)}
 
@@ -50,11 +51,12 @@ def load_bvh(path: Path) -> BoneArt:
         text = read_whole(path, LARGEST_BVH).decode("utf-8-sig")
     except UnicodeDecodeError:
         raise FileProblem(path, "", "expected text in UTF-8") from None
-    head, motion, rest = text.partition("\nMOTION")
-    if not motion:
+    motion = MOTION.search(text)
+    if motion is None:
         raise FileProblem(path, "", "expected a part that begins with MOTION")
+    head = text[:motion.start()]
     joints = _Hierarchy(path, head).joints
-    seconds, frames = _motion(path, rest, head.count("\n") + 2, joints)
+    seconds, frames = _motion(path, text[motion.end():], head.count("\n") + 1, joints)
     return _made(path, joints, seconds, frames)
 
 

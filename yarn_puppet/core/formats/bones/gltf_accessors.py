@@ -59,10 +59,6 @@ class Accessors:
         found: Indices = self._raw(index, accessor).astype(np.int64)
         return found.reshape(accessor.count, -1)
 
-    def count(self, index: int, place: str) -> int:
-        """How many values it has."""
-        return self._entry(index, place, tuple(COLUMNS)).count
-
     def _entry(self, index: int, place: str, types: tuple[str, ...]) -> Accessor:
         entries = self.content.document.accessors
         if index >= len(entries):

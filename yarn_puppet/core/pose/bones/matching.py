@@ -20,7 +20,8 @@ if TYPE_CHECKING:
 
 LEAST_HEIGHT = 1e-6
 """Metres: a root that is lower than this says nothing about how tall a skeleton is."""
-SAME = re.compile(r"[^0-9a-z]+")
+SAME = re.compile(r"[\W_]+")
+"""What is neither letter nor digit, in any script."""
 
 
 class BoneMatch(NamedTuple):
@@ -45,12 +46,14 @@ def matched(
     by_plain = {_plain(name): number for number, name in enumerate(ours)
                 if plain[_plain(name)] == 1}
     found: dict[int, int] = {}
+    taken: set[int] = set()
     for number, name in enumerate(theirs):
         bare = name.removeprefix(prefix)
         at = place.get(chosen.get(name, ""), place.get(name, place.get(bare)))
         at = by_plain.get(_plain(bare)) if at is None else at
-        if at is not None and at not in found.values():
+        if at is not None and at not in taken:
             found[number] = at
+            taken.add(at)
     lost = tuple([name for number, name in enumerate(theirs) if number not in found])
     return BoneMatch(found, lost, prefix)
 
