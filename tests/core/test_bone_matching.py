@@ -62,6 +62,8 @@ class Names(Case):
         self.assertEqual(found.ours, {0: 1})
         self.assertEqual(matched(["tail"], ["cape"], {"tail": "cape"}).ours, {0: 0})
         self.assertEqual(matched(["a"], ["a"], {"a": "gone"}).ours, {0: 0})
+        self.assertEqual(matched(["b", "a"], ["b"], {"a": "b"}).ours, {1: 0})
+        self.assertEqual(matched(["Hand", "hand"], ["hand"]).ours, {1: 0})
 
     def test_a_prefix_that_ours_have_too_is_part_of_the_name(self) -> None:
         found = matched(["rig_hip", "rig_knee"], ["rig_hip", "rig_knee"])

@@ -39,21 +39,22 @@ def matched(
     """Match bones by name. What was mapped by hand, their name to ours, goes first; then names that
     are the same; then those that are the same but for a prefix, casing, and what is neither letter
     nor digit. A name that could be two of ours is none."""
-    chosen = {their: our for their, our in (by_hand or {}).items() if our in ours}
+    by_hand, prefix = by_hand or {}, _prefix(theirs, ours)
     place = {name: number for number, name in enumerate(ours)}
-    prefix = _prefix(theirs, ours)
     plain = Counter(_plain(name) for name in ours)
     by_plain = {_plain(name): number for number, name in enumerate(ours)
                 if plain[_plain(name)] == 1}
     found: dict[int, int] = {}
     taken: set[int] = set()
-    for number, name in enumerate(theirs):
-        bare = name.removeprefix(prefix)
-        at = place.get(chosen.get(name, ""), place.get(name, place.get(bare)))
-        at = by_plain.get(_plain(bare)) if at is None else at
-        if at is not None and at not in taken:
-            found[number] = at
-            taken.add(at)
+    # One way after the other for all names: none takes by a weaker one what is another's.
+    for at_of in (lambda name: place.get(by_hand.get(name, "")), place.get,
+                  lambda name: place.get(name.removeprefix(prefix)),
+                  lambda name: by_plain.get(_plain(name.removeprefix(prefix)))):
+        for number, name in enumerate(theirs):
+            at = at_of(name) if number not in found else None
+            if at is not None and at not in taken:
+                found[number] = at
+                taken.add(at)
     lost = tuple([name for number, name in enumerate(theirs) if number not in found])
     return BoneMatch(found, lost, prefix)
 
