@@ -20,6 +20,8 @@ if TYPE_CHECKING:
     Transform = tuple[Floats, Floats, Floats]
 
 MOST_BONES = 4096
+MOST_OF_BASE = 1e12
+"""No number of a base is beyond this, as docs/poses.md 5 has it of matrices in the world."""
 NO_TURN = (0.0, 0.0, 0.0, 1.0)
 
 
@@ -159,7 +161,9 @@ class _Bases:
         made, turned = self._known[number]
         for each in reversed(way):
             place, turn, size = self.tree.transform(each)
-            made, turned = made @ matrix_of(place, turn, size), turned * Rotation.from_quat(turn)
+            # Sizes of a billion, forty deep, would be infinite.
+            made = np.clip(made @ matrix_of(place, turn, size), -MOST_OF_BASE, MOST_OF_BASE)
+            turned = turned * Rotation.from_quat(turn)
             self._known[each] = made, turned
         return made, turned.as_quat()
 
