@@ -121,22 +121,25 @@ class _Compiler:
     def program(self) -> Program:
         puppet, kept = self.puppet, self.kept
         clips, kept_clips = self.compiled_clips()
+        refs, before = self.nodes.refs, kept.nodes.refs if kept is not None else {}
+        places: dict[int, int] | None = None
+        if not before.items() <= refs.items():
+            places = {place: refs[id] for id, place in before.items() if id in refs}
+        # What moved may be nodes that are new, or gone with all that touched them; a transition
+        # that still leads to one that is gone has to be told.
+        gone = before.keys() - refs.keys()
         all_stand = (
             kept is not None
             and kept.windows <= self.windows
             and not self.conditions.dropped
-            and (
-                self.nodes is kept.nodes
-                or (
-                    kept.nodes.refs.items() <= self.nodes.refs.items()
-                    and self.moved.isdisjoint(kept.nodes.refs)
-                )
-            )
+            and self.moved.isdisjoint(before.keys() & refs.keys())
+            and not (gone and any(each.source in gone or each.target in gone
+                                  for each in puppet.transitions))
         )
         transitions = Transitions(
             puppet, self.nodes, self.conditions, self.windows,
             kept.transitions if kept else KeptTransitions(),
-            self.moved, all_stand,
+            self.moved, all_stand, places,
         )
         exits = transitions.exits
         states = States(

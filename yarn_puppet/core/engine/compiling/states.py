@@ -46,10 +46,12 @@ class States:
                 clips.get(state.clip) if state.clip else None,
                 exits.get(index, NO_EXITS),
             )
-            plain = not (state.on_enter or state.on_leave or state.spread or state.speed_map
-                         or brought.have_conditions(state))
             old = known.get(id(state))
-            if plain and old is not None and old[0] is state and old[1][2] == key[2]:
+            # Only plain ones are kept.
+            plain = (old is not None and old[0] is state) or not (
+                state.on_enter or state.on_leave or state.spread or state.speed_map
+                or brought.have_conditions(state))
+            if old is not None and old[0] is state and old[1][2] == key[2]:
                 # Only where it stands, and where it leads, can be another.
                 made = old[2] if old[1] == key else new(
                     ProgramState, (*old[2][:2], key[0], key[1], *old[2][4:-1], key[3])

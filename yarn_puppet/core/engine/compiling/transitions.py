@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable
 from itertools import zip_longest
 from typing import TYPE_CHECKING, Any, NamedTuple
@@ -33,8 +34,8 @@ class Transitions:
     """What can be taken of a puppet's transitions; the rest is told as problems.
 
     `known` are those of an earlier compiling, none of which need be looked at again but where it
-    touches a node which `moved`, or its condition was read again. `all_stand`: none did, no place
-    is another, and no condition was.
+    touches a node which `moved`, or its condition was read again. `all_stand`: none did, and no
+    condition was. `places` has the new place of each node by its old one, where one is another.
     """
 
     def __init__(
@@ -46,8 +47,10 @@ class Transitions:
         known: KeptTransitions,
         moved: frozenset[str],
         all_stand: bool,
+        places: dict[int, int] | None = None,
     ) -> None:
         self.puppet = puppet
+        self.places = places
         self.nodes = nodes
         self.conditions = conditions
         self.windows = windows
@@ -105,6 +108,11 @@ class Transitions:
         self, entries: tuple[Transition, ...], known: tuple[ProgramTransition | None, ...]
     ) -> None:
         """Transitions that are as they were, but for those that are not known or gave a problem."""
+        places = self.places
+        if places is not None:
+            # The fields one by one, as below: a puppet may have many thousands.
+            known = tuple([made and new(ProgramTransition, (
+                made[0], places[made[1]], places[made[2]], *made[3:])) for made in known])
         if None not in known:
             self.made += known  # type: ignore[arg-type]
             self.clean += known
@@ -125,7 +133,8 @@ class Transitions:
 
     def _exits(self, known: KeptTransitions, first: int, last: int) -> dict[int, Exits]:
         """By node the exits it owns."""
-        if known.exits is None or not self.all_stand or None in self.clean or None in known.clean:
+        if known.exits is None or not self.all_stand or self.places is not None \
+                or None in self.clean or None in known.clean:
             return _grouped(self.made)
         between = (*known.clean[first:len(known.clean) - last],
                    *self.clean[first:len(self.clean) - last])
@@ -205,14 +214,10 @@ class Transitions:
 
 def _grouped(transitions: list[ProgramTransition]) -> dict[int, Exits]:
     """The exits of each node that owns one."""
-    overriding: dict[int, list[ProgramTransition]] = {}
-    plain: dict[int, list[ProgramTransition]] = {}
+    overriding = defaultdict[int, list[ProgramTransition]](list)
+    plain = defaultdict[int, list[ProgramTransition]](list)
     for transition in transitions:
-        owned = overriding if transition.overrides else plain
-        if transition.source in owned:
-            owned[transition.source].append(transition)
-        else:
-            owned[transition.source] = [transition]
+        (overriding if transition.overrides else plain)[transition.source].append(transition)
     nothing: list[ProgramTransition] = []
     return {
         node: Exits(tuple(overriding.get(node, nothing)), tuple(plain.get(node, nothing)))

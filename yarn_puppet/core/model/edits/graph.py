@@ -132,8 +132,8 @@ def states_removed(puppet: Puppet, ids: Collection[str]) -> Puppet:
 def _ways_removed(puppet: Puppet, node: str) -> Puppet:
     """Without the transitions from and to a node."""
     gone = {transition.id for transition in puppet.transitions
-            if node in (transition.source, transition.target)}
-    left = tuple(transition for transition in puppet.transitions if transition.id not in gone)
+            if transition.source == node or transition.target == node}
+    left = tuple([each for each in puppet.transitions if each.id not in gone])
     return _heard(with_entries(puppet, "transitions", left), gone)
 
 
@@ -201,6 +201,8 @@ def _let_in(puppet: Puppet, gone: str, instead: tuple[str, ...]) -> Puppet:
     One that let in nothing else keeps its name: without it the window would let in everything. It
     is a snag then.
     """
+    if not any(gone in window.into for clip in puppet.clips for window in clip.windows):
+        return puppet
     clips = []
     for clip in puppet.clips:
         if any(gone in window.into for window in clip.windows):

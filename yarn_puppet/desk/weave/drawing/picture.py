@@ -4,6 +4,7 @@ is doing."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cache
 from math import ceil
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
@@ -115,8 +116,8 @@ class WeavePicture(Highlight):
         for thread in self.at_rest(layout, hints.grown, seen):
             threads.draw_thread(painter, thread, theme.tint(color_of(thread.target), 0.55), 1.1,
                                 True)
-        tails: threads.Tails = {}
-        dimmed: threads.Tails = {}
+        rgb_of = cache(lambda target: color_of(target).rgb())
+        tails, dimmed = threads.new_tails(), threads.new_tails()
         rows = [row for row in layout.rows
                 if row.bottom + 30 > seen.top() and row.top - 10 < seen.bottom()]
         for row in rows:
@@ -128,13 +129,13 @@ class WeavePicture(Highlight):
                 if card.state not in active:
                     self._draw_card(painter, index, layout, card, None, color_of(card.state),
                                     card.state in hints.targets, not whole)
-                _gather(dimmed if dim else tails, ends.short(card.state), color_of)
+                _gather(dimmed if dim else tails, ends.short(card.state), rgb_of)
         painter.setOpacity(0.38)
         threads.draw_tails(painter, dimmed)
         painter.setOpacity(1.0)
         for band in layout.bands:
             if band.group is not None and not band.folded and seen.intersects(QRectF(*band.box)):
-                _gather(tails, ends.short(band.group), color_of)
+                _gather(tails, ends.short(band.group), rgb_of)
         threads.draw_tails(painter, tails)
 
     def draw_whole(self, painter: QPainter, layout: Layout) -> None:
@@ -316,10 +317,10 @@ class WeavePicture(Highlight):
 
 def _gather(
     into: threads.Tails, tails: list[tuple[str, float, float, float, float]],
-    color_of: Callable[[str | None], QColor],
+    rgb_of: Callable[[str], int],
 ) -> None:
-    for target, *line in tails:
-        into.setdefault(color_of(target).rgb(), []).append(QLineF(*line))
+    for target, x, y, end_x, end_y in tails:
+        into[rgb_of(target)].append(QLineF(x, y, end_x, end_y))
 
 
 def telling_frame(clip: Clip | None) -> int:

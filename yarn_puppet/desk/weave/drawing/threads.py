@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from itertools import pairwise
 from math import atan2, cos, sin
 
@@ -17,6 +18,11 @@ ROUND = 5.0
 
 Tails = dict[int, list[QLineF]]
 """Transitions at rest, by the colour of the band that they lead to."""
+
+
+def new_tails() -> Tails:
+    """None yet."""
+    return defaultdict(list)
 
 
 def draw_tails(painter: QPainter, tails: Tails) -> None:

@@ -3,6 +3,7 @@ where arrows arrive."""
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable
 from functools import cached_property
 from typing import NamedTuple
@@ -34,12 +35,16 @@ class Ends:
     """What the threads of a puppet hang on in one layout."""
 
     def __init__(self, puppet: Puppet, layout: Layout) -> None:
-        self.layout, self.transitions = layout, puppet.transitions
-        self.parents = {node.id: node.group for node in puppet.nodes}
-        self.of_source: dict[str, list[Transition]] = {}
+        self.puppet, self.layout, self.transitions = puppet, layout, puppet.transitions
+        self.of_source = defaultdict[str, list[Transition]](list)
         for transition in puppet.transitions:
-            self.of_source.setdefault(transition.source, []).append(transition)
+            self.of_source[transition.source].append(transition)
         self._tails: dict[str, tuple[Tail, ...]] = {}
+
+    @cached_property
+    def parents(self) -> dict[str, str | None]:
+        """By node the group around it."""
+        return {node.id: node.group for node in self.puppet.nodes}
 
     @cached_property
     def into(self) -> dict[str, list[Transition]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 from .sizes import Size
@@ -28,9 +29,10 @@ class Flowed(NamedTuple):
     under: float
 
 
-def flowed(blocks: Sequence[Block], width: float, size: Size) -> list[tuple[Flowed, ...]]:
-    """The rows of a band of this width."""
-    return _CardFlow(width, size).rows_of(blocks)
+@lru_cache(maxsize=512)
+def flowed(blocks: tuple[Block, ...], width: float, size: Size) -> tuple[tuple[Flowed, ...], ...]:
+    """The rows of a band of this width. An edit mostly leaves all bands but one as they were."""
+    return tuple(_CardFlow(width, size).rows_of(blocks))
 
 
 class _CardFlow:

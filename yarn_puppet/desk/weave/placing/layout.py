@@ -211,7 +211,7 @@ class _Sorted:
         groups = {group.id: group for group in puppet.groups if group.layer == layer}
         self.states: dict[str | None, list[State]] = {}
         self.groups: dict[str | None, list[Group]] = {}
-        self.flows: dict[tuple[str | None, float, Size], list[tuple[Flowed, ...]]] = {}
+        self.flows: dict[tuple[str | None, float, Size], tuple[tuple[Flowed, ...], ...]] = {}
         seam = puppet.anywhere(layer)
         self.seam = groups.pop(seam.id).id if seam is not None else None
         for state in puppet.states:
@@ -231,18 +231,20 @@ class _Sorted:
         count = sum(len(states) for group, states in self.states.items() if group not in folded)
         return count // max(1, int(width / (size.width + size.gap))) * size.height
 
-    def flow(self, group: str | None, width: float, size: Size) -> list[tuple[Flowed, ...]]:
+    def flow(
+        self, group: str | None, width: float, size: Size
+    ) -> tuple[tuple[Flowed, ...], ...]:
         """The rows of a band of this width. Several pages are tried, and ask for the same."""
         key = (group, width, size)
         known = self.flows.get(key)
         if known is None:
-            known = self.flows[key] = flowed(self.blocks(group, size), width, size)
+            known = self.flows[key] = flowed(tuple(self.blocks(group)), width, size)
         return known
 
-    def blocks(self, group: str | None, size: Size) -> list[Block]:
+    def blocks(self, group: str | None) -> list[Block]:
         """What flows in a group: the groups inside it, then its own states."""
         inner = [] if group is None else [
-            Block(each.id, True, tuple(self.blocks(each.id, size)))
+            Block(each.id, True, tuple(self.blocks(each.id)))
             for each in self.groups.get(group, ())
         ]
         return [*inner, *(Block(state.id, False, ())
@@ -303,7 +305,7 @@ class _Page:
         """Lay one band, or two beside each other, from y down; gives their lower edge."""
         each_width = (self.width - BAND_GAP * (len(groups) - 1)) / len(groups)
         across = [
-            [] if group in self.folded
+            () if group in self.folded
             else self.nodes.flow(group, each_width - self.size.lead - RIGHT, self.size)
             for group in groups
         ]
@@ -329,7 +331,7 @@ class _Page:
             self.cards |= {card.state: card for card in made}
             top += above + size.height + under + size.below + size.above
         bottom = top - size.above + size.foot if count else y + FOLDED
-        if any(rows == [] and group not in self.folded
+        if any(not rows and group not in self.folded
                for rows, group in zip(across, groups, strict=True)):
             bottom = max(bottom, y + size.above + size.height + size.foot)
         for which, group in enumerate(groups):
