@@ -277,6 +277,8 @@ class _Page:
         groups: list[str | None] = [group.id for group in self.nodes.groups.get(None, ())]
         if self.nodes.states.get(None):
             groups.append(None)
+        if not self.paired and y + self._least_height(groups) > limit:
+            return None
         place = 0
         while place < len(groups):
             if y > limit:
@@ -294,6 +296,13 @@ class _Page:
         return Layout(self.size, tuple(self.bands), self.cards, tuple(self.rows), spare, self.width,
                       spare.bottom,
                       {band.group: band for band in self.bands})
+
+    def _least_height(self, groups: list[str | None]) -> float:
+        """What the cards of bands under each other take without anything around them: whether it
+        fits is then mostly known before a card is laid."""
+        width = self.width - self.size.lead - RIGHT
+        return self.size.height * sum(len(self.nodes.flow(group, width, self.size))
+                                      for group in groups if group not in self.folded)
 
     def _is_small(self, group: str | None) -> bool:
         if group in self.folded:
