@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from math import isfinite
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -16,7 +16,8 @@ from .outputs import may_write
 
 if TYPE_CHECKING:
     from ..core.formats.pictures.pages import Page
-    from ..core.model.bones import BoneArt, BoneClip
+    from ..core.model.bones import BoneArt, BoneClip, Skeleton
+    from ..core.pose.bones.sampling import LocalPose
 
 HEAD = ("time_ms", "bone", "x", "y", "z", "qx", "qy", "qz", "qw")
 
@@ -30,13 +31,19 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     saying.add_argument("--json", action="store_true", help="as JSON")
     saying.set_defaults(command=say)
     posing = commands.add_parser(
-        "pose", help="where every bone is at a time of a clip, as CSV: metres and quaternions")
-    posing.add_argument("file", type=Path, metavar="FILE", help="a .glb, .gltf or .bvh file")
-    posing.add_argument("--clip", required=True, metavar="NAME", help="a clip of the file")
-    posing.add_argument("--at", type=float, default=0.0, metavar="MS",
+        "pose", help="where every bone is at a time of a clip, or in every tick of a take, as CSV: "
+                     "metres and quaternions; or the clip or take as glTF")
+    posing.add_argument("file", type=Path, metavar="FILE",
+                        help="a .puppet.json, .glb, .gltf or .bvh file")
+    shown = posing.add_mutually_exclusive_group(required=True)
+    shown.add_argument("--clip", metavar="NAME", help="a clip of the file")
+    shown.add_argument("--take", type=Path, metavar="TAKE",
+                       help="a .take.json file of this puppet")
+    posing.add_argument("--at", type=float, metavar="MS",
                         help="milliseconds into the clip (default: 0)")
     posing.add_argument("--out", type=Path, metavar="NAME",
-                        help="a .csv file to write (default: standard output)")
+                        help="a .csv file to write (default: standard output), or a .glb file, "
+                             "which gets all of the clip or take, with its mesh")
     posing.set_defaults(command=pose)
 
 
@@ -136,22 +143,60 @@ def _lines_left_out(left_out: tuple[str, ...] | list[str]) -> Iterator[str]:
 
 def pose(options: argparse.Namespace) -> int:
     """Write where the bones are; gives the exit code."""
-    from ..core.formats.bones.reading import holds_bones, load_bones
+    from ..core.formats.bones.reading import holds_bones
+
+    at, out = options.at, options.out
+    if at is not None and (options.take is not None or _is_art(out)):
+        raise FileProblem("pose", "--at", "expected none with a take or a .glb file: all of it "
+                                           "is written")
+    if at is not None and not (isfinite(at) and at >= 0):
+        raise FileProblem("pose", "--at", f"expected milliseconds of 0 or more, found {at}")
+    if out is not None:
+        inputs = [each for each in (options.file, options.take) if each is not None]
+        may_write(out, "glb" if _is_art(out) else "pose", *inputs)
+    if options.file.name.endswith(".json"):
+        from .posing import pose_puppet
+
+        return pose_puppet(options.file, options.clip, options.take, at or 0.0, out)
+    if options.take is not None:
+        raise FileProblem(options.file, "--take", "expected a .puppet.json file with a take")
+    if not holds_bones(options.file):
+        raise FileProblem(options.file, "", "has no bones: expected a .puppet.json, .glb, .gltf or "
+                                            ".bvh file")
+    return _pose_art(options.file, options.clip, at or 0.0, out)
+
+
+def _is_art(out: Path | None) -> bool:
+    return out is not None and out.suffix.lower() == ".glb"
+
+
+def _pose_art(file: Path, name: str, at: float, out: Path | None) -> int:
+    import numpy as np
+
+    from ..core.formats.bones.reading import load_bones
+    from ..core.pose.bones.sampling import ClipSampler
+
+    art = load_bones(file)
+    clip = clip_of(file, art, name)
+    if out is not None and _is_art(out):
+        from ..core.formats.bones.gltf_writing import save_gltf
+
+        save_gltf(art._replace(clips=(clip,)), out)
+        return OK
+    posed = ClipSampler(art.skeleton, clip).at(np.array([at / 1000]))
+    write_rows([HEAD, *rows_of(art.skeleton, posed, [at])], out)
+    return OK
+
+
+def write_rows(rows: Iterable[tuple[object, ...]], out: Path | None) -> None:
+    """Rows as CSV, in a file or to standard output."""
     from ..core.formats.table_file import save_table, table_text
 
-    if not (isfinite(options.at) and options.at >= 0):
-        raise FileProblem("pose", "--at", f"expected milliseconds of 0 or more, found {options.at}")
-    if not holds_bones(options.file):
-        raise FileProblem(options.file, "", "has no bones: expected a .glb, .gltf or .bvh file")
-    if options.out is not None:
-        may_write(options.out, "pose", options.file)
-    art = load_bones(options.file)
-    rows = [HEAD, *_rows(art, clip_of(options.file, art, options.clip), options.at)]
-    if options.out is not None:
-        save_table(rows, options.out)
+    if out is not None:
+        save_table(list(rows), out)
     else:
-        sys.stdout.write(table_text(rows))
-    return OK
+        for row in rows:
+            sys.stdout.write(table_text([row]))
 
 
 def clip_of(path: Path, art: BoneArt, name: str) -> BoneClip:
@@ -164,16 +209,16 @@ def clip_of(path: Path, art: BoneArt, name: str) -> BoneClip:
     return found
 
 
-def _rows(art: BoneArt, clip: BoneClip, milliseconds: float) -> Iterator[tuple[object, ...]]:
-    import numpy as np
-
-    from ..core.pose.bones.sampling import ClipSampler
+def rows_of(
+    skeleton: Skeleton, pose: LocalPose, milliseconds: Sequence[float]
+) -> Iterator[tuple[object, ...]]:
+    """A row a bone for each time of a pose, which are these milliseconds."""
     from ..core.pose.bones.turns import with_positive_w
     from ..core.pose.bones.world_pose import in_world
 
-    posed = in_world(art.skeleton, ClipSampler(art.skeleton, clip).at(
-        np.array([milliseconds / 1000])))
-    turns = with_positive_w(posed.turns[0])
-    for name, place, turn in zip(art.skeleton.names, posed.places[0], turns, strict=True):
-        # Plus nought: a negative zero is read as another number by who compares texts.
-        yield (milliseconds, name, *[float(value) + 0.0 for value in (*place, *turn)])
+    posed = in_world(skeleton, pose)
+    turns = with_positive_w(posed.turns)
+    for time, places, turned in zip(milliseconds, posed.places, turns, strict=True):
+        for name, place, turn in zip(skeleton.names, places, turned, strict=True):
+            # Plus nought: a negative zero is read as another number by who compares texts.
+            yield (time, name, *[float(value) + 0.0 for value in (*place, *turn)])

@@ -15,6 +15,8 @@ KINDS: dict[str, tuple[str, Callable[[bytes], bool]]] = {
     "junit": ("JUnit XML", lambda head: head.lstrip().startswith(b"<") and b"<testsuite" in head),
     ".svg": ("SVG", lambda head: head.lstrip().startswith(b"<") and b"<svg" in head),
     "pose": ("table of a pose", lambda head: head.startswith(b"time_ms,")),
+    "glb": ("glTF file of this program",
+            lambda head: head.startswith(b"glTF") and b'"generator":"Yarn Puppet"' in head),
     ".png": ("PNG", lambda head: head.startswith(b"\x89PNG\r\n\x1a\n")),
     **{suffix: (each.words, each.begins) for suffix, each in TRACES.items()},
 }

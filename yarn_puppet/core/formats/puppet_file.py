@@ -13,7 +13,8 @@ from .writing import as_read, laid_out, said_of
 
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
-    "sheets", "frames", "moments", "windows", "spreads", "layers", "groups", "states",
+    "sheets", "bone_files", "frames", "bone_keys", "moments", "windows", "spreads", "layers",
+    "groups", "states",
     "transitions", "actions",
     "intents", "senses", "memos", "thresholds", "axes",
 ))
@@ -89,6 +90,9 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
                                   f"expected an id that is no word of conditions, found {each.id}")
     for number, clip in enumerate(puppet.clips):
         unique(path, f"clips[{number}]", [event.id for event in clip.events])
+        if clip.motion is not None and clip.frames:
+            raise FileProblem(path, f"clips[{number}]",
+                              "expected either frames or a motion, found both")
     if not puppet.layers:
         raise FileProblem(path, "layers", "expected at least one layer")
     parents = {group.id: group.group for group in puppet.groups}

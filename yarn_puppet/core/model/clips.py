@@ -12,9 +12,10 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .basics.base import Identifier, Name, Number, Pixel, Positive, Value
+from .basics.base import Identifier, Name, Number, Pixel, Positive, Value, tidy
 from .borders import borders_of
 from .events import Moment, Window
+from .motions import BonePlace, Motion
 
 PlaybackMode = Literal["once", "loop", "back and forth", "hold last"]
 Side = Literal["right", "left"]
@@ -119,10 +120,11 @@ class AnchorPoint(Value, frozen=True):
 
 
 class Anchor(Value, frozen=True):
-    """A named point that follows a frame: "pole tip"."""
+    """A named point that follows a frame, or where it has a `place` on one, a bone: "pole tip"."""
 
     id: Identifier
     name: Name
+    on_bone: BonePlace | None = None
 
 
 class Mark(Value, frozen=True):
@@ -159,8 +161,8 @@ class Frame(Value, frozen=True):
 
 
 class Clip(Value, frozen=True):
-    """A run of frames. `faces` says which way the art looks; `pivot` is None for the bottom centre
-    of the cell."""
+    """A run of frames, or of poses of bones: it has a `motion` then, and no frames. `faces` says
+    which way the art looks; `pivot` is None for the bottom centre of the cell."""
 
     id: Identifier
     name: Name
@@ -170,15 +172,24 @@ class Clip(Value, frozen=True):
     pivot: Point | None = None
     moments: tuple[Moment, ...] = ()
     windows: tuple[Window, ...] = ()
+    motion: Motion | None = None
+
+    @property
+    def plays(self) -> bool:
+        """Whether there is anything to be shown."""
+        return bool(self.frames) or self.motion is not None
 
     @property
     def length(self) -> float:
-        """The sum of the frames' durations in milliseconds."""
+        """The sum of the frames' durations in milliseconds, or how long the motion is."""
         return self.borders[-1]
 
     @property
     def borders(self) -> tuple[float, ...]:
-        """When each frame starts, in milliseconds, and when the last one ends."""
+        """When each frame starts, in milliseconds, and when the last one ends. A motion counts as
+        one frame."""
+        if self.motion is not None:
+            return 0.0, tidy(self.motion.length)
         return borders_of(self.frames)
 
     @property
@@ -227,9 +238,11 @@ class Clip(Value, frozen=True):
 
     def start_of(self, index: int) -> float:
         """When frame `index` starts, in milliseconds; `len(frames)` gives the end."""
-        return self.borders[min(index, len(self.frames))]
+        borders = self.borders
+        return borders[min(index, len(borders) - 1)]
 
     def frame_at(self, time: float) -> int:
         """The index of the frame shown `time` milliseconds into the clip, the last one from the end
         on."""
-        return min(max(0, bisect_right(self.borders, time) - 1), len(self.frames) - 1)
+        borders = self.borders
+        return min(max(0, bisect_right(borders, time) - 1), len(borders) - 2)

@@ -9,6 +9,7 @@ from msgspec import Meta
 from .basics.base import Fraction, Identifier, Name, Number, Value
 from .basics.words import LONGEST_CONDITION
 from .events import Deed, Rule
+from .motions import MOST_SOFT, BoneName, BoneWeight, Reference
 
 LeaveKind = Literal["any time", "after", "at the end", "in a window"]
 BlendKind = Literal["cut", "crossfade", "momentum"]
@@ -162,8 +163,10 @@ class Transition(Value, frozen=True):
 
 
 class Layer(Value, frozen=True):
-    """A graph of its own, run above the one before. `mask` names the bones it rules; empty means
-    all.
+    """A graph of its own, run above the one before. `mask` names the bones it rules, with all under
+    them; empty means all. It is `soft` over so many bones down each chain; `weights` are those of
+    single bones, set by hand. A layer that `adds` lays what its clips have beyond a `reference`,
+    the rest pose where there is none, over what is below.
 
     `weight`, 0 to 1, is how much of it is shown; with a condition `shown_when` only while that
     holds, eased in and out over seconds. It runs all the same. Sprites are drawn over or `under`
@@ -174,10 +177,14 @@ class Layer(Value, frozen=True):
     id: Identifier
     name: Name
     start: Identifier | None = None
-    mask: tuple[str, ...] = ()
+    mask: tuple[BoneName, ...] = ()
     weight: Annotated[float, Meta(ge=0, le=1)] = 1.0
     shown_when: Annotated[str, Meta(max_length=LONGEST_CONDITION)] = ""
     ease_in: Fraction = 0.0
     ease_out: Fraction = 0.0
     under: bool = False
     pinned_to: Identifier | None = None
+    soft: Annotated[int, Meta(ge=0, le=MOST_SOFT)] = 0
+    weights: tuple[BoneWeight, ...] = ()
+    adds: bool = False
+    reference: Reference | None = None

@@ -10,15 +10,16 @@ from msgspec import Meta
 from .basics.base import Name, Value
 from .clips import Anchor, Clip, Sheet
 from .graph import BODY, Group, Layer, Spread, State, Transition
+from .motions import BoneFile
 from .mover import Mover
 from .wiring import Action, Axis, Facing, Intent, Memo, Rate, Sense, Threshold
 
-Entry = TypeVar("Entry", Sheet, Anchor, Clip, Spread, Layer, Group, State, Transition, Action,
-                Intent, Sense, Memo)
+Entry = TypeVar("Entry", Sheet, BoneFile, Anchor, Clip, Spread, Layer, Group, State, Transition,
+                Action, Intent, Sense, Memo)
 
 COLLECTIONS = (
-    "sheets", "anchors", "clips", "spreads", "layers", "groups", "states", "transitions", "actions",
-    "intents",
+    "sheets", "bone_files", "anchors", "clips", "spreads", "layers", "groups", "states",
+    "transitions", "actions", "intents",
     "senses", "memos", "thresholds", "axes",
 )
 """The fields of a puppet that hold entries with an id."""
@@ -32,6 +33,7 @@ class Puppet(Value, frozen=True):
     name: Name = "new puppet"
     rate: Rate = 60
     sheets: tuple[Sheet, ...] = ()
+    bone_files: tuple[BoneFile, ...] = ()
     anchors: tuple[Anchor, ...] = ()
     clips: tuple[Clip, ...] = ()
     spreads: tuple[Spread, ...] = ()
@@ -49,6 +51,11 @@ class Puppet(Value, frozen=True):
     mover: Mover = Mover()
     booth: Annotated[str, Meta(max_length=255)] = ""
     """The file name of the booth it is tried in; empty for the first that ships."""
+
+    @property
+    def is_of_bones(self) -> bool:
+        """Whether it is built of bones, not of sprites."""
+        return bool(self.bone_files)
 
     @property
     def nodes(self) -> tuple[State | Group, ...]:

@@ -20,6 +20,7 @@ from .tree import Type
 
 NAMES = {
     "action": "actions", "others": "actions", "sheet": "sheets", "anchor": "anchors",
+    "bones": "bone_files",
     "clip": "clips",
     "memo": "named_values", "source": "named_values", "intent": "intents", "into": "nodes",
     "layer": "layers",

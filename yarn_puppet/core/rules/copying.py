@@ -218,7 +218,9 @@ class _Pasting:
                     into=self._guests(window.into))
             for window in clip.windows
         )
-        return replace(clip, frames=frames, moments=moments, windows=windows)
+        motion = clip.motion and replace(clip.motion,
+                                         bones=self.id("bone_files", clip.motion.bones))
+        return replace(clip, frames=frames, moments=moments, windows=windows, motion=motion)
 
     def _guests(self, into: tuple[str, ...]) -> tuple[str, ...]:
         """The states and groups that a window lets in: those that came along. Where none did it

@@ -36,8 +36,8 @@ class _Needs:
         self.scope = replace(scope_by_id(puppet), any_node=True)
         self.types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
         self.needs: Needs = {field: set() for field in (
-            "sheets", "anchors", "clips", "spreads", "actions", "intents", "senses", "memos",
-            "thresholds")}
+            "sheets", "bone_files", "anchors", "clips", "spreads", "actions", "intents", "senses",
+            "memos", "thresholds")}
 
     def found(self) -> Needs:
         puppet, needs = self.puppet, self.needs
@@ -76,6 +76,7 @@ class _Needs:
         for clip in self.puppet.clips:
             if clip.id in needs["clips"]:
                 needs["sheets"] |= {frame.cell.sheet for frame in clip.frames}
+                needs["bone_files"] |= {clip.motion.bones} if clip.motion is not None else set()
                 needs["anchors"] |= {point.anchor for frame in clip.frames
                                      for point in frame.anchors}
                 for moment in clip.moments:

@@ -14,8 +14,8 @@ from .parse import parse
 from .scope import ConditionError, scope_by_id
 from .tree import Query, reads
 
-BROUGHT = ("sheets", "anchors", "actions", "senses", "memos", "thresholds", "intents", "clips",
-           "spreads")
+BROUGHT = ("sheets", "bone_files", "anchors", "actions", "senses", "memos", "thresholds",
+           "intents", "clips", "spreads")
 """What comes along, each after what it needs itself."""
 
 

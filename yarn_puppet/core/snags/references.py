@@ -35,6 +35,7 @@ def unresolved_references(puppet: Puppet, program: Program) -> list[Snag]:
 
 def _of_clips(puppet: Puppet) -> list[Snag]:
     sheets = {sheet.id for sheet in puppet.sheets}
+    bone_files = {file.id for file in puppet.bone_files}
     anchors = {anchor.id for anchor in puppet.anchors}
     nodes = {node.id for node in puppet.nodes}
     found = []
@@ -46,6 +47,10 @@ def _of_clips(puppet: Puppet) -> list[Snag]:
                  "bring the sheet in again")
             for id in sorted(lost)
         ]
+        if clip.motion is not None and clip.motion.bones not in bone_files:
+            found.append(Snag("error", "clip", clip.id, clip.name,
+                              f"it comes from the file of bones {clip.motion.bones}, which is not "
+                              "there", "bring the file in again"))
         shown = {moment.clip for moment in clip.moments if moment.clip is not None}
         found += [
             Snag("error", "clip", clip.id, clip.name,

@@ -12,7 +12,8 @@ from ..model.skin import MoverNumber, SkinClip
 from ..rules.translate import to_names
 
 KIND: dict[str, str] = {
-    "sheets": "sheet", "anchors": "anchor", "clips": "clip", "spreads": "spread", "layers": "layer",
+    "sheets": "sheet", "bone_files": "file of bones", "bone_keys": "key",
+    "anchors": "anchor", "clips": "clip", "spreads": "spread", "layers": "layer",
     "groups": "group", "states": "state", "transitions": "transition", "actions": "action",
     "intents": "intent",
     "senses": "sense", "memos": "memo", "thresholds": "threshold", "axes": "axis",

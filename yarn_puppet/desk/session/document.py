@@ -354,6 +354,7 @@ class Document(QObject):
             *puppet.states, *puppet.groups,
             *[window for clip in puppet.clips for window in clip.windows])
         named = [*(sheet.path for sheet in puppet.sheets),
+                 *(file.path for file in puppet.bone_files),
                  *(sheet.path for skin in self.skins.values() for sheet in skin.sheets),
                  *(file for clip in puppet.clips for moment in clip.moments
                    for file in moment.files),

@@ -156,7 +156,9 @@ def _cycle(clip: Clip, rate: int) -> _Cycle:
         return found[1]
     parts = _parts(clip, rate)
     cycle = _Cycle(
-        parts, tuple(_ways(parts)), round(sum(frame.duration for frame in clip.frames), 3),
+        parts, tuple(_ways(parts)),
+        clip.length if clip.motion is not None
+        else round(sum(frame.duration for frame in clip.frames), 3),
         max(part.last for part in parts),
         tuple(accumulate(part.last - part.first for part in parts)),
         tuple([part.frame for part in parts]),
@@ -179,6 +181,9 @@ def _ways(parts: list[Part]) -> Iterator[_Way]:
 
 
 def _parts(clip: Clip, rate: int) -> list[Part]:
+    if clip.motion is not None:
+        forth = Part(0, 0, max(1, round(clip.length * rate)), False)
+        return [forth, forth._replace(backwards=True)][:2 if clip.mode == "back and forth" else 1]
     parts: list[Part] = []
     start = 0.0
     for index, frame in enumerate(clip.frames):

@@ -34,11 +34,12 @@ class BoneMatch(NamedTuple):
 
 
 def matched(
-    theirs: Sequence[str], ours: Sequence[str], by_hand: Mapping[str, str] | None = None
+    theirs: Sequence[str], ours: Sequence[str], by_hand: Mapping[str, str | None] | None = None
 ) -> BoneMatch:
-    """Match bones by name. What was mapped by hand, their name to ours, goes first; then names that
-    are the same; then those that are the same but for a prefix, casing, and what is neither letter
-    nor digit. A name that could be two of ours is none."""
+    """Match bones by name. What was mapped by hand, their name to ours, goes first, and is left out
+    where it was mapped to none; then names that are the same; then those that are the same but for
+    a prefix, casing, and what is neither letter nor digit. A name that could be two of ours is
+    none."""
     by_hand, prefix = by_hand or {}, _prefix(theirs, ours)
     place = {name: number for number, name in enumerate(ours)}
     plain = Counter(_plain(name) for name in ours)
@@ -47,11 +48,12 @@ def matched(
     found: dict[int, int] = {}
     taken: set[int] = set()
     # One way after the other for all names: none takes by a weaker one what is another's.
-    for at_of in (lambda name: place.get(by_hand.get(name, "")), place.get,
+    for at_of in (lambda name: place.get(by_hand.get(name) or ""), place.get,
                   lambda name: place.get(name.removeprefix(prefix)),
                   lambda name: by_plain.get(_plain(name.removeprefix(prefix)))):
         for number, name in enumerate(theirs):
-            at = at_of(name) if number not in found else None
+            left_out = by_hand.get(name, name) is None
+            at = at_of(name) if number not in found and not left_out else None
             if at is not None and at not in taken:
                 found[number] = at
                 taken.add(at)

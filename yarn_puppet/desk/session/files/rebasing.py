@@ -43,10 +43,12 @@ class Rebasing:
     def puppet(self, puppet: Puppet) -> Puppet:
         """A puppet with its paths; the same one where none differs."""
         sheets = tuple(replace(sheet, path=self.path(sheet.path)) for sheet in puppet.sheets)
+        bones = tuple(replace(file, path=self.path(file.path)) for file in puppet.bone_files)
         clips = tuple(self._clip(clip) for clip in puppet.clips)
         states = tuple(self._ruled(state) for state in puppet.states)
         groups = tuple(self._ruled(group) for group in puppet.groups)
-        made = {"sheets": sheets, "clips": clips, "states": states, "groups": groups}
+        made: dict[str, tuple[Any, ...]] = {"sheets": sheets, "bone_files": bones, "clips": clips,
+                                            "states": states, "groups": groups}
         differing = {
             field: entries for field, entries in made.items()
             if any(one is not other and one != other

@@ -1,0 +1,104 @@
+"""Clips of bones: of which file each is, and what of ours lies over it.
+
+A puppet keeps names and times; the file of bones is read where a pose is wanted, and is never
+written. Times are milliseconds. Rules: docs/poses.md.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from msgspec import Meta
+
+from .basics.base import Fraction, Identifier, Name, Number, Positive, Value
+
+BoneName = Annotated[str, Meta(min_length=1, max_length=1024)]
+"""A bone as its file calls it; equal names are numbered."""
+
+Vector = tuple[Number, Number, Number]
+"""Along x, y and z."""
+
+MOST_SOFT = 99
+"""Bones down a chain over which a mask may rise."""
+
+
+class BonePair(Value, frozen=True):
+    """A bone of another file, and the bone of ours that it is, by hand; none for one that is to be
+    left out."""
+
+    theirs: BoneName
+    ours: BoneName | None
+
+
+class BoneFile(Value, frozen=True):
+    """A file of bones. `path` is relative to the puppet's file once that is saved. The first of a
+    puppet has its skeleton and its meshes; the bones of others are matched by name, and by `pairs`
+    first."""
+
+    id: Identifier
+    name: Name
+    path: Annotated[str, Meta(min_length=1, max_length=4096)]
+    pairs: tuple[BonePair, ...] = ()
+
+
+class BoneKey(Value, frozen=True):
+    """A turn of ours, on top of a bone's own: `turn` is the axis, in the bone's own axes, times the
+    angle in degrees. `at` is a time of the clip."""
+
+    bone: BoneName
+    at: Fraction
+    turn: Vector
+
+
+class Motion(Value, frozen=True):
+    """What a clip of bones shows: the clip called `clip` of a file, from `start` to `end`, sped up,
+    and turns of ours over it.
+
+    `whole` is how long the file's clip was when it was read: one that is not trimmed lasts as long
+    when the file changes. Keys, as moments and windows, stand at times of our clip.
+    """
+
+    bones: Identifier
+    """The file of bones."""
+    clip: Annotated[str, Meta(max_length=1024)]
+    whole: Fraction
+    start: Fraction = 0.0
+    end: Fraction | None = None
+    """None for the end of the file's clip."""
+    speed: Annotated[float, Meta(ge=0.01, le=100)] = 1.0
+    bone_keys: tuple[BoneKey, ...] = ()
+
+    @property
+    def length(self) -> float:
+        """How long our clip is, in milliseconds; zero for a single pose."""
+        end = self.whole if self.end is None else self.end
+        return max(0.0, end - self.start) / self.speed
+
+    def file_time(self, time: float) -> float:
+        """The time in the file's clip, in milliseconds, of one of ours."""
+        return self.start + max(0.0, min(time, self.length)) * self.speed
+
+
+class BoneWeight(Value, frozen=True):
+    """How much of a layer one bone takes, 0 to 1."""
+
+    bone: BoneName
+    weight: Annotated[float, Meta(ge=0, le=1)]
+
+
+class Reference(Value, frozen=True):
+    """The pose from which an adding layer's clips differ: a time of a clip. A clip that is gone is
+    the rest pose."""
+
+    clip: Identifier
+    at: Fraction = 0.0
+
+
+class BonePlace(Value, frozen=True):
+    """Where an anchor is on a bone: a place in metres and a turn (axis × degrees) in the bone's own
+    axes, and how large what hangs there is."""
+
+    bone: BoneName
+    place: Vector = (0.0, 0.0, 0.0)
+    turn: Vector = (0.0, 0.0, 0.0)
+    size: Positive = 1.0

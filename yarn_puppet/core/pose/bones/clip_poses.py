@@ -1,0 +1,164 @@
+"""The clips of a puppet as poses of its skeleton: those of files, on our bones, with our keys.
+
+Rules 3 to 5, 10 and 12 of docs/poses.md.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from itertools import groupby
+from typing import NamedTuple
+
+import numpy as np
+
+from ...model.bones import BoneArt, BoneClip, Floats, Skeleton
+from ...model.clips import Clip
+from ...model.graph import Layer
+from ...model.motions import BoneKey, Motion
+from ...model.puppet import Puppet
+from .layering import mask_from
+from .matching import BoneMatch, matched, taken_over
+from .sampling import ClipSampler, LocalPose, rest_pose
+from .turns import product, slerp, turned_by
+
+
+class _Source(NamedTuple):
+    """A file beside the first: its skeleton, and which bone of ours each of its is."""
+
+    skeleton: Skeleton
+    match: BoneMatch
+
+
+class ClipPoses:
+    """Poses of a puppet's clips. `arts` has what its files of bones hold, by id; the first one's
+    skeleton is the puppet's. Raises KeyError where that one is not among them."""
+
+    def __init__(self, puppet: Puppet, arts: Mapping[str, BoneArt]) -> None:
+        self.puppet, self.arts = puppet, arts
+        self.body = arts[puppet.bone_files[0].id]
+        self.skeleton = self.body.skeleton
+        self._bone_numbers = {name: number for number, name in enumerate(self.skeleton.names)}
+        self._sources: dict[str, _Source] = {}
+        self._samplers: dict[tuple[str, str], ClipSampler | None] = {}
+        self._keys: dict[tuple[BoneKey, ...], tuple[_BoneTurns, ...]] = {}
+
+    def bone(self, name: str) -> int | None:
+        """The place of a bone, None where there is none of this name."""
+        return self._bone_numbers.get(name)
+
+    def at(self, clip: Clip | None, times: Floats) -> LocalPose:
+        """The poses of a clip at times of it, in seconds. What is not there shows the rest pose."""
+        motion = clip.motion if clip is not None else None
+        if motion is None:
+            return rest_pose(self.skeleton, len(times))
+        pose = self.from_file(motion, times)
+        return self._with_keys(pose, motion.bone_keys, times) if motion.bone_keys else pose
+
+    def from_file(self, motion: Motion, times: Floats) -> LocalPose:
+        """The same without our keys."""
+        sampler = self._sampler(motion)
+        if sampler is None:
+            return rest_pose(self.skeleton, len(times))
+        within = np.clip(times, 0.0, motion.length / 1000)
+        pose = sampler.at(motion.start / 1000 + within * motion.speed)
+        if sampler.skeleton is self.skeleton:
+            return pose
+        source = self.source(motion.bones)
+        return taken_over(pose, source.skeleton, self.skeleton, source.match.ours)
+
+    def source(self, bones: str) -> _Source:
+        """A file's skeleton, and which of our bones its are."""
+        known = self._sources.get(bones)
+        if known is None:
+            theirs = self.arts[bones].skeleton
+            file = next(each for each in self.puppet.bone_files if each.id == bones)
+            by_hand = {pair.theirs: pair.ours for pair in file.pairs}
+            known = self._sources[bones] = _Source(
+                theirs, matched(theirs.names, self.skeleton.names, by_hand))
+        return known
+
+    def file_clip(self, motion: Motion) -> BoneClip | None:
+        """The clip of the file that a motion is, None where it is gone."""
+        art = self.arts.get(motion.bones)
+        return next((each for each in art.clips if each.name == motion.clip), None) if art else None
+
+    def _sampler(self, motion: Motion) -> ClipSampler | None:
+        key = (motion.bones, motion.clip)
+        if key not in self._samplers:
+            found = self.file_clip(motion)
+            self._samplers[key] = (
+                ClipSampler(self.arts[motion.bones].skeleton, found) if found is not None else None)
+        return self._samplers[key]
+
+    # Keys of ours ---------------------------------------------------------------------------------
+
+    def _with_keys(
+        self, pose: LocalPose, keys: tuple[BoneKey, ...], times: Floats
+    ) -> LocalPose:
+        made = self._keys.get(keys)
+        if made is None:
+            made = self._keys[keys] = tuple(_by_bone(keys))
+        turns = pose.turns.copy()
+        for each in made:
+            number = self.bone(each.bone)
+            if number is not None:
+                turns[:, number] = product(turns[:, number], each.at(times))
+        return pose._replace(turns=turns)
+
+    # Masks ----------------------------------------------------------------------------------------
+
+    def mask(self, layer: Layer) -> Floats:
+        """The weights (bones,) of a layer's mask."""
+        found = np.zeros(len(self.skeleton.names))
+        if not layer.mask:
+            found[:] = 1.0
+        for name in layer.mask:
+            number = self.bone(name)
+            if number is not None:
+                found = np.maximum(found, mask_from(self.skeleton, number, layer.soft))
+        for each in layer.weights:
+            number = self.bone(each.bone)
+            if number is not None:
+                found[number] = each.weight
+        return found
+
+    def reference(self, layer: Layer) -> LocalPose:
+        """The pose from which an adding layer's clips differ."""
+        if layer.reference is None:
+            return rest_pose(self.skeleton)
+        return self.at(self.puppet.clip(layer.reference.clip),
+                       np.array([layer.reference.at / 1000]))
+
+
+class _BoneTurns(NamedTuple):
+    """Our keys of one bone: `times` in seconds grow, `turns` (keys, 4)."""
+
+    bone: str
+    times: Floats
+    turns: Floats
+
+    def at(self, times: Floats) -> Floats:
+        """The turns at these times: the first key's before it, the last one's after it."""
+        before = np.clip(np.searchsorted(self.times, times, side="right") - 1, 0,
+                         len(self.times) - 1)
+        after = np.minimum(before + 1, len(self.times) - 1)
+        span = self.times[after] - self.times[before]
+        share = np.divide(np.maximum(times - self.times[before], 0.0), span,
+                          out=np.zeros_like(times), where=span > 0)
+        return slerp(self.turns[before], self.turns[after], share[:, None])
+
+
+def turn_of(key: BoneKey) -> Floats:
+    """A key's turn as a quaternion."""
+    return turned_by(np.radians(np.array(key.turn)))
+
+
+def _by_bone(keys: tuple[BoneKey, ...]) -> list[_BoneTurns]:
+    ordered = sorted(keys, key=lambda key: (key.bone, key.at))
+    found = []
+    for bone, group in groupby(ordered, key=lambda key: key.bone):
+        # Of two at one time the later one in the file counts.
+        same = list({key.at: key for key in group}.values())
+        found.append(_BoneTurns(bone, np.array([key.at / 1000 for key in same]),
+                                np.stack([turn_of(key) for key in same])))
+    return found
