@@ -20,7 +20,8 @@ class Mover(Value, frozen=True):
     jump, so the graph decides when. `hands_x` and `hands_y` are where the hands hold a ledge,
     before the middle and above the feet. `steepest` is in degrees. Seen from above it goes
     `freely`, or from cell to cell; `art_up` draws it so much higher than it stands, and a pixel of
-    its art is `art_scale` of the world. `health` of zero is not counted.
+    its art is `art_scale` of the world, a metre of its bones `pixels_a_metre`; bones
+    that look left are `turned` round, or mirrored. `health` of zero is not counted.
     """
 
     left: Identifier = "left"
@@ -52,6 +53,8 @@ class Mover(Value, frozen=True):
     goes: Literal["freely", "by cells"] = "freely"
     art_up: Annotated[float, Meta(ge=-2048, le=2048)] = 0.0
     art_scale: Annotated[float, Meta(ge=1 / 256, le=256)] = 1.0
+    turned: Literal["round", "mirrored"] = "round"
+    pixels_a_metre: Annotated[float, Meta(ge=1 / 256, le=32_000)] = 30.0
     health: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
 
     @property

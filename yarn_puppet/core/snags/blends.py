@@ -18,24 +18,25 @@ def blends_without_effect(puppet: Puppet, program: Program) -> list[Snag]:
     return [
         Snag("warning", "transition", transition.id, named.of("transition", transition.id), *found)
         for transition in puppet.transitions
-        if (found := _trouble(transition.blend, puppet.rate)) is not None
+        if (found := _trouble(transition.blend, puppet.rate, puppet.is_of_bones)) is not None
     ]
 
 
-def _trouble(blend: Blend, rate: int) -> tuple[str, str] | None:
-    if blend.kind == "momentum":
+def _trouble(blend: Blend, rate: int, of_bones: bool) -> tuple[str, str] | None:
+    if blend.kind == "momentum" and not of_bones:
         return (
             "it takes over by momentum, which bones can do and sprites cannot: it cuts",
             "let it cut, or dissolve",
         )
-    if blend.kind == "crossfade" and blend.seconds * rate <= 1:
+    if blend.kind != "cut" and blend.seconds * rate <= 1:
         return (
-            "it dissolves within one tick, which is a cut",
+            f"it {'blends' if of_bones else 'dissolves'} within one tick, which is a cut",
             "give the blend more time, or let it cut",
         )
-    if blend.kind == "crossfade" and blend.seconds > LONGEST:
+    if blend.kind != "cut" and blend.seconds > LONGEST:
         return (
-            f"it dissolves for {blend.seconds:g} s, and the old clip shows all that time",
+            f"it {'blends' if of_bones else 'dissolves'} for {blend.seconds:g} s, and the old clip "
+            "shows all that time",
             "give the blend less time",
         )
     return None

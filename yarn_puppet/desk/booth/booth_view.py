@@ -28,6 +28,7 @@ from ..widgets.keys import BUTTONS, key_name
 from ..widgets.stills import Stills
 from ..widgets.view import DrawnView
 from .as_drawn import AsDrawn
+from .bones_figure import BonesFigure
 from .dummies_drawing import Dummies
 from .effects_drawing import draw_effects, draw_props, shaken
 from .figure import draw_bare_body, draw_figure, draw_ghosts
@@ -58,6 +59,7 @@ class BoothView(DrawnView):
         super().__init__(parent)
         self.document, self.player, self.art, self.settings = document, player, art, settings
         self.feet = FeetOfClips(art)
+        self.bones_figure = BonesFigure(art.bones)
         self.game_note = ""
         """What is said of the game that is watched."""
         self.bare = False
@@ -257,6 +259,8 @@ class BoothView(DrawnView):
     def _draw_puppet(
         self, painter: QPainter, record: Record | None, booth: BoothState
     ) -> QRectF | None:
+        if record is not None and self.document.puppet.is_of_bones:
+            return self._draw_bones(painter, record, booth)
         shown: tuple[ShownLayer, ...] = ()
         if record is not None:
             if "ghosts" in self.settings.over:
@@ -274,7 +278,18 @@ class BoothView(DrawnView):
             draw_effects(painter, self.art, puppet, booth, stands, tick, under)
             if under:
                 draw_figure(painter, self.art, shown, tint_of(record.report))
-        high, wide = self._seen_height, puppet.mover.width
+        return self._tag(booth)
+
+    def _draw_bones(self, painter: QPainter, record: Record, booth: BoothState) -> QRectF:
+        ghosts = "ghosts" in self.settings.over
+        if not self.bones_figure.draw(painter, self.player.records, self.player.tick, booth.body,
+                                      ghosts):
+            return draw_bare_body(painter, self.document.puppet.mover, booth.body)
+        return self._tag(booth)
+
+    def _tag(self, booth: BoothState) -> QRectF:
+        """Where the puppet's name is."""
+        high, wide = self._seen_height, self.document.puppet.mover.width
         return QRectF(booth.body.x - wide / 2, booth.body.y - high - 8, wide, high)
 
     def show_bare(self, on: bool) -> None:

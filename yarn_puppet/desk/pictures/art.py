@@ -18,6 +18,7 @@ from ...core.model.puppet import Puppet, find
 from ..widgets import theme
 from ..widgets.painting import painting
 from .arriving import Arriving
+from .bones import Bones
 
 if TYPE_CHECKING:
     from ...core.art.marks import Pixels
@@ -62,6 +63,8 @@ class Art(QObject):
         PICTURES.warm()
         self._arriving = Arriving()
         self._arriving.arrived.connect(self._arrived)
+        self.bones = Bones(self)
+        self.bones.arrived.connect(self._bones_arrived)
         self._frames: OrderedDict[Key, QPixmap] = OrderedDict()
         self._frame_bytes = 0
         self._pictures: dict[Path, QPixmap | None] = {}
@@ -72,6 +75,7 @@ class Art(QObject):
         """Draw this puppet's frames from now on. What could not be read is looked for again once it
         is another."""
         self.puppet, self.folder = puppet, folder
+        self.bones.show(puppet, folder)
         for path in [path for path, changed in self._unread.items()
                      if _changed_at(path) != changed]:
             self.forget(path)
@@ -87,12 +91,13 @@ class Art(QObject):
     @property
     def busy(self) -> bool:
         """Whether a picture is on its way."""
-        return bool(self._arriving.awaited)
+        return bool(self._arriving.awaited) or self.bones.busy
 
     def read_now(self) -> None:
         """Wait for all sheets of the puppet: for programs without a window."""
         from .decoding import read_pictures
 
+        self.bones.read_now()
         for sheet in self.puppet.sheets:
             path = self.path_of(sheet.id)
             with suppress(ValueError):
@@ -102,6 +107,10 @@ class Art(QObject):
         self.know(path, pages)
         if not pages:
             self._unread[path] = _changed_at(path)
+        self.arrived.emit()
+
+    def _bones_arrived(self) -> None:
+        self.edition += 1
         self.arrived.emit()
 
     def forget(self, path: Path) -> None:
@@ -316,12 +325,17 @@ def _placeholder(width: int, height: int, word: str) -> QPixmap:
     return pixmap
 
 
-def draw_fitted(painter: QPainter, art: Art, clip: Clip, index: int, rect: QRectF) -> None:
+def draw_fitted(
+    painter: QPainter, art: Art, clip: Clip, index: int, rect: QRectF, time: float | None = None
+) -> None:
     """A frame of a clip in a rectangle, at one scale for the whole clip and standing on its lower
-    edge.
+    edge; of bones the pose at a time of it in milliseconds, where none is given one that tells what
+    it is.
 
     The empty space around a cell's figure is cropped by height only as far as the rectangle asks.
     """
+    if clip.motion is not None:
+        art.bones.draw_fitted(painter, clip, [rect], [clip.length / 3 if time is None else time])
     if not 0 <= index < len(clip.frames):
         return
     frame = clip.frames[index]

@@ -143,7 +143,7 @@ class ClipShelf(DrawnView):
     ) -> None:
         theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
                         theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
-        if clip is not None and clip.frames:
+        if clip is not None and clip.plays:
             draw_fitted(painter, self.art, clip, len(clip.frames) // 2,
                         QRectF(rect.x() + 3, rect.y() + 2, 28, 23))
         spread = f" ({len(each.clips)})" if isinstance(each, Spread) else ""

@@ -5,15 +5,19 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from math import ceil
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ...engine.state import Report
-from ...model.bones import BoneArt, BoneClip, Channel, Floats, Skeleton, TransformPart
+from ...model.bones import BoneArt, BoneClip, Channel, Skeleton
 from ...model.clips import Clip
 from .clip_poses import ClipPoses
 from .figure_poses import FigurePoses
 from .sampling import LocalPose
+
+if TYPE_CHECKING:
+    from ...model.bones import Floats, TransformPart
 
 TOGETHER = 512
 """Ticks that are posed at once: arrays of them stay small."""

@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from itertools import groupby
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from ...model.bones import BoneArt, BoneClip, Floats, Skeleton
+from ...model.bones import BoneArt, BoneClip, Skeleton
 from ...model.clips import Clip
 from ...model.graph import Layer
 from ...model.motions import BoneKey, Motion
@@ -20,6 +20,9 @@ from .layering import mask_from
 from .matching import BoneMatch, matched, taken_over
 from .sampling import ClipSampler, LocalPose, rest_pose
 from .turns import product, slerp, turned_by
+
+if TYPE_CHECKING:
+    from ...model.bones import Floats
 
 
 class _Source(NamedTuple):
@@ -31,9 +34,12 @@ class _Source(NamedTuple):
 
 class ClipPoses:
     """Poses of a puppet's clips. `arts` has what its files of bones hold, by id; the first one's
-    skeleton is the puppet's. Raises KeyError where that one is not among them."""
+    skeleton is the puppet's. Raises KeyError where that one is not among them. What was made of the
+    same files `before`, for an earlier puppet, is used again."""
 
-    def __init__(self, puppet: Puppet, arts: Mapping[str, BoneArt]) -> None:
+    def __init__(
+        self, puppet: Puppet, arts: Mapping[str, BoneArt], before: ClipPoses | None = None
+    ) -> None:
         self.puppet, self.arts = puppet, arts
         self.body = arts[puppet.bone_files[0].id]
         self.skeleton = self.body.skeleton
@@ -41,6 +47,10 @@ class ClipPoses:
         self._sources: dict[str, _Source] = {}
         self._samplers: dict[tuple[str, str], ClipSampler | None] = {}
         self._keys: dict[tuple[BoneKey, ...], tuple[_BoneTurns, ...]] = {}
+        if (before is not None and before.puppet.bone_files == puppet.bone_files
+                and before.arts.keys() == arts.keys()
+                and all(before.arts[id] is art for id, art in arts.items())):
+            self._sources, self._samplers = before._sources, before._samplers
 
     def bone(self, name: str) -> int | None:
         """The place of a bone, None where there is none of this name."""

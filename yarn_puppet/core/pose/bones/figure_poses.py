@@ -6,18 +6,20 @@ Rules 7 to 9 and 13 of docs/poses.md.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
 from ...engine.state import LayerReport, Report
-from ...model.bones import Floats
 from ...model.puppet import Puppet
 from .blending import between
 from .clip_poses import ClipPoses
 from .layering import added
 from .momentum import Offset, offset_of
 from .sampling import LocalPose, rest_pose
+
+if TYPE_CHECKING:
+    from ...model.bones import Floats
 
 
 class _Dying(NamedTuple):

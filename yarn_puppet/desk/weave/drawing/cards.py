@@ -25,6 +25,8 @@ class Look(NamedTuple):
     selected: bool = False
     active: bool = False
     target: bool = False
+    time: float | None = None
+    """Of bones: milliseconds into the clip, where it plays."""
 
 
 def draw_band(
@@ -163,8 +165,8 @@ def draw_card(
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.tint(look.color, 0.12, theme.WHITE))
     painter.drawRoundedRect(picture, 4, 4)
-    if clip is not None and clip.frames:
-        draw_fitted(painter, art, clip, look.frame, picture)
+    if clip is not None and clip.plays:
+        draw_fitted(painter, art, clip, look.frame, picture, look.time)
     else:
         painter.setFont(theme.font(11.5, italic=True))
         painter.setPen(theme.QUIET)
@@ -179,7 +181,7 @@ def draw_card(
         theme.draw_text(painter, rect.x() + 8, rect.y() + 57.5, state.name,
                         theme.font(12.5, strong=True), theme.INK,
                         rect.width() - 14)
-    if clip is not None and clip.frames:
+    if clip is not None and clip.plays:
         draw_ribbon(painter, ribbon_of(size, rect), clip)
 
 
@@ -238,9 +240,9 @@ def draw_ribbon(painter: QPainter, rect: QRectF, clip: Clip) -> None:
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.SEAM)
     borders, index = clip.borders, 0
-    while index < len(clip.frames):
-        x, wide = rect.x() + borders[index] / length * rect.width(), clip.frames[
-            index].duration / length * rect.width()
+    while index < len(borders) - 1:
+        x = rect.x() + borders[index] / length * rect.width()
+        wide = (borders[index + 1] - borders[index]) / length * rect.width()
         painter.drawRoundedRect(QRectF(x, rect.y(), max(1.0, wide - 1.6), rect.height()), 1.6, 1.6)
         # Of frames that are narrower than can be seen as many are drawn as stand beside each other.
         index = max(index + 1, bisect_left(borders,

@@ -221,7 +221,8 @@ class WeavePicture(Highlight):
         clip = clip or (index.clips[ids[0]] if ids else None)
         selected = self.document.selection == ("state", state.id) or state.id in self.document.also
         frame = layer.frame if playing and layer else self._telling(clip)
-        look = cards.Look(color, frame, selected, layer is not None, target)
+        time = layer.clip_time * 1000 if playing and layer and clip and clip.motion else None
+        look = cards.Look(color, frame, selected, layer is not None, target, time)
         if layer is None and kept:
             art, size = self.art, layout.size
             self._stills.draw(

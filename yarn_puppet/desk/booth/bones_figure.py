@@ -1,0 +1,111 @@
+"""Draws a puppet of bones in the booth: the pose of a tick from the side, where it stands."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Sequence
+from typing import overload
+
+from PyQt6.QtGui import QColor, QPainter
+
+from ...core.booth.body import Body
+from ...core.engine.state import Report
+from ...core.pose.bones.camera import from_the_side
+from ...core.pose.bones.figure_poses import pose_at
+from ...core.pose.bones.world_pose import WorldPose, in_world
+from ...core.pose.ruled import Tint, tint_of
+from ...core.takes.run import Record
+from ..pictures.bones import Bones
+from ..pictures.limbs import draw_limbs
+from ..widgets import theme
+from .figure import GHOSTS
+
+MOST_KEPT = 8
+"""Poses: that of the tick on show and its ghosts'."""
+GHOST = 46
+"""How strongly a ghost is seen, of 255."""
+
+
+class BonesFigure:
+    """The puppet of bones of one booth. Poses are kept: a tick may be drawn several times."""
+
+    def __init__(self, bones: Bones) -> None:
+        self.bones = bones
+        self._kept: OrderedDict[int, tuple[object, Record, WorldPose]] = OrderedDict()
+
+    def pose(self, records: Sequence[Record], tick: int) -> WorldPose | None:
+        """Where the bones are in a tick, relative to where the puppet stands."""
+        poses = self.bones.poses
+        if poses is None or not 0 <= tick < len(records):
+            return None
+        record, known = records[tick], self._kept.get(tick)
+        if known is None or known[0] is not poses or known[1] is not record:
+            local = pose_at(poses, _Reports(records), tick)
+            known = self._kept[tick] = (poses, record, in_world(poses.skeleton, local))
+            while len(self._kept) > MOST_KEPT:
+                self._kept.popitem(last=False)
+        return known[2]
+
+    def draw(
+        self, painter: QPainter, records: Sequence[Record], tick: int, body: Body,
+        ghosts: bool,
+    ) -> bool:
+        """The figure at a tick, with where it was some ticks before. False where there is none."""
+        limbs = self.bones.limbs
+        if limbs is None:
+            return False
+        mover = self.bones.puppet.mover
+        for back in GHOSTS if ghosts else ():
+            if 0 <= tick - back < len(records):
+                then = records[tick - back].after.booth
+                if then is not None and max(abs(then.body.x - body.x),
+                                            abs(then.body.y - body.y)) > 6:
+                    self._draw(painter, records, tick - back, then.body, None,
+                               theme.with_alpha(theme.MOONLIGHT, GHOST))
+        shown = records[tick] if 0 <= tick < len(records) else None
+        if shown is None or mover.pixels_a_metre <= 0:
+            return False
+        return self._draw(painter, records, tick, body, tint_of(shown.report), None)
+
+    def _draw(
+        self, painter: QPainter, records: Sequence[Record], tick: int, body: Body,
+        tint: Tint | None, ghost: QColor | None,
+    ) -> bool:
+        pose, limbs = self.pose(records, tick), self.bones.limbs
+        if pose is None or limbs is None:
+            return False
+        mover, report = self.bones.puppet.mover, records[tick].report
+        leftwards = report.facing.rpartition(" ")[2] == "left"
+        mirrored = mover.turned == "mirrored"
+        camera = from_the_side(mover.pixels_a_metre, body.x, body.y, leftwards, mirrored)
+
+        def worn(number: int, color: QColor) -> QColor:
+            if ghost is not None:
+                return ghost
+            assert tint is not None
+            return theme.tint(QColor(tint.red, tint.green, tint.blue), tint.strength, color)
+
+        draw_limbs(painter, limbs, pose, camera, 0, body.x if leftwards and mirrored else None,
+                   worn if tint is not None or ghost is not None else None, 0.8)
+        return True
+
+
+class _Reports(Sequence[Report]):
+    """The reports of records, taken as they are asked for."""
+
+    def __init__(self, records: Sequence[Record]) -> None:
+        self._records = records
+
+    def __len__(self) -> int:
+        return len(self._records)
+
+    @overload
+    def __getitem__(self, place: int) -> Report: ...
+
+    @overload
+    def __getitem__(self, place: slice) -> list[Report]: ...
+
+    def __getitem__(self, place: int | slice) -> Report | list[Report]:
+        if isinstance(place, slice):
+            return [self._records[number].report for number in range(*place.indices(len(self)))]
+        return self._records[place].report

@@ -1,0 +1,160 @@
+"""The bones of one puppet: its files read in a thread, its clips as poses, and small pictures of
+them."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+import numpy as np
+from PyQt6.QtCore import QObject, QRectF, pyqtSignal
+from PyQt6.QtGui import QPainter
+
+from ...core.formats.bones.puppet_bones import bones_in
+from ...core.formats.errors import FileProblem
+from ...core.model.bones import BoneArt
+from ...core.model.clips import Clip
+from ...core.model.puppet import Puppet
+from ...core.pose.bones.camera import from_the_side
+from ...core.pose.bones.clip_poses import ClipPoses
+from ...core.pose.bones.limbs import Limbs, height_of, limbs_of
+from ...core.pose.bones.world_pose import WorldPose, in_world
+from ..session.work.job import Job
+from .limbs import draw_limbs
+
+HEADROOM = 1.12
+"""How much higher than the figure at rest a small picture is."""
+
+
+class _File:
+    """A file as it was read: what it holds, or why it could not be."""
+
+    def __init__(self, art: BoneArt | None, problem: str = "") -> None:
+        self.art, self.problem = art, problem
+
+
+class Bones(QObject):
+    """Where the bones of a puppet are. Nothing, until its files are read."""
+
+    arrived = pyqtSignal()
+    """Other files were read, or could not be."""
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.puppet, self.folder = Puppet(), Path()
+        self._files: dict[Path, _File] = {}
+        self._reading = Job(self)
+        self._under_way: tuple[Path, ...] = ()
+        self._poses: ClipPoses | None = None
+        self._limbs: tuple[BoneArt, Limbs, float] | None = None
+
+    def show(self, puppet: Puppet, folder: Path) -> None:
+        """The puppet whose bones are wanted from now on."""
+        if puppet is self.puppet and folder == self.folder:
+            return
+        self.puppet, self.folder = puppet, folder
+        self._made()
+        wanted = self._paths()
+        missing = tuple([path for path in wanted if path not in self._files])
+        if missing and missing != self._under_way:
+            self._under_way = missing
+            self._reading.start(missing, _read, partial(self._read, missing))
+
+    def read_now(self) -> None:
+        """Wait for all files: for programs without a window."""
+        missing = tuple([path for path in self._paths() if path not in self._files])
+        self._read(missing, [_read(path) for path in missing])
+
+    def forget(self, path: Path) -> None:
+        """Read a file again: it is another."""
+        self._files.pop(path, None)
+        self._under_way = ()
+        puppet, self.puppet = self.puppet, Puppet()
+        self.show(puppet, self.folder)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a file is being read."""
+        return bool(self._reading.total)
+
+    @property
+    def problems(self) -> tuple[str, ...]:
+        """Why files cannot be read."""
+        return tuple([found.problem for path in self._paths()
+                      if (found := self._files.get(path)) is not None and found.problem])
+
+    @property
+    def poses(self) -> ClipPoses | None:
+        """The puppet's clips as poses; None where it is of sprites, or its skeleton is not read."""
+        return self._poses
+
+    @property
+    def limbs(self) -> Limbs | None:
+        """The tubes of its body."""
+        return self._body()[1] if self._poses is not None else None
+
+    @property
+    def height(self) -> float:
+        """How high it stands at rest, in metres."""
+        return self._body()[2] if self._poses is not None else 1.0
+
+    def art_of(self, bones: str) -> BoneArt | None:
+        """What a file of bones holds, by its id."""
+        return self._poses.arts.get(bones) if self._poses is not None else None
+
+    def _body(self) -> tuple[BoneArt, Limbs, float]:
+        assert self._poses is not None
+        body = self._poses.body
+        if self._limbs is None or self._limbs[0] is not body:
+            limbs = limbs_of(body)
+            self._limbs = (body, limbs, height_of(body.skeleton, limbs))
+        return self._limbs
+
+    def _paths(self) -> tuple[Path, ...]:
+        return tuple(dict.fromkeys(self.folder / file.path for file in self.puppet.bone_files))
+
+    def _read(self, paths: tuple[Path, ...], files: list[_File]) -> None:
+        self._files |= dict(zip(paths, files, strict=True))
+        self._under_way = ()
+        self._made()
+        self.arrived.emit()
+
+    def _made(self) -> None:
+        arts = {file.id: found.art for file in self.puppet.bone_files
+                if (found := self._files.get(self.folder / file.path)) is not None
+                and found.art is not None}
+        first = self.puppet.bone_files[0].id if self.puppet.bone_files else ""
+        self._poses = (ClipPoses(self.puppet, arts, before=self._poses) if first in arts else None)
+
+    # Small pictures -------------------------------------------------------------------------------
+
+    def world(self, clip: Clip, *milliseconds: float) -> WorldPose | None:
+        """Where the bones are at times of a clip."""
+        if self._poses is None:
+            return None
+        times = np.array(milliseconds) / 1000
+        return in_world(self._poses.skeleton, self._poses.at(clip, times))
+
+    def draw_fitted(
+        self, painter: QPainter, clip: Clip, rects: list[QRectF], times: list[float]
+    ) -> None:
+        """Poses of a clip from the side, each standing in its rectangle, all as large."""
+        limbs, pose = self.limbs, self.world(clip, *times)
+        if limbs is None or pose is None:
+            return
+        for number, rect in enumerate(rects):
+            scale = rect.height() / (self.height * HEADROOM)
+            painter.save()
+            painter.setClipRect(rect)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            draw_limbs(painter, limbs, pose,
+                       from_the_side(scale, rect.center().x(), rect.bottom() - 1.5), number,
+                       rect.center().x() if clip.faces == "left" else None)
+            painter.restore()
+
+
+def _read(path: Path) -> _File:
+    try:
+        return _File(bones_in(path))
+    except FileProblem as problem:
+        return _File(None, str(problem))
