@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...core.model.clips import Clip, Frame
 from ...core.model.edits.frames.events import event_of
 from ...core.model.events import Moment, Window
+from ...core.model.motions import Vector
 from ..session.document import Document
 from ..widgets.timers import timer
 
@@ -46,6 +47,15 @@ class ClipDesk(QObject):
         """Whether a pivot is set for the frame alone."""
         self.ghosts = 1
         self.mirrored = self.night = False
+        self.bone: str | None = None
+        """The bone that is turned."""
+        self.axis = 0
+        """Which of its own axes it is turned about by key: 0 to 2 for x, y, z."""
+        self.key: float | None = None
+        """The time of the key of ours that is selected, of the bone."""
+        self.copied_pose: dict[str, Vector] = {}
+        """Turns of ours that were copied, by bone."""
+        self.names = self.joints = False
         self.search = ""
         self.playing = self.flicker = self.to_and_fro = False
         self.speed = 1.0
@@ -125,6 +135,8 @@ class ClipDesk(QObject):
             self.time, self.event_id, self._index = 0.0, None, 0
             self.events, self.frames, self.clips = frozenset(), frozenset(), ()
         clip = self.clip
+        if clip is not None and clip.motion is not None:
+            self.time = max(0.0, min(self.time, clip.length))
         if clip is not None and clip.frames:
             # The head stays on its frame, however long the frames have become.
             index = min(self._index, len(clip.frames) - 1)
@@ -188,7 +200,8 @@ class ClipDesk(QObject):
     def show_time(self, time: float) -> None:
         """Put the head at a time of the clip."""
         clip = self.clip
-        self.time = max(0.0, min(time, clip.length - 0.01)) if clip and clip.frames else 0.0
+        last = clip.length - (0.01 if clip.frames else 0.0) if clip and clip.plays else 0.0
+        self.time = max(0.0, min(time, last))
         before, self._index = self._index, self.index
         if self.playing or self.flicker or before == self._index:
             self.moved.emit()
@@ -198,9 +211,19 @@ class ClipDesk(QObject):
     def step(self, by: int) -> None:
         """Some frames on or back, round the ends."""
         clip = self.clip
-        if clip and clip.frames:
+        if clip and clip.motion is not None:
+            # A tick at a time: there are no frames to go by.
+            tick = 1000 / self.document.puppet.rate
+            count = max(1, round(clip.length / tick))
+            self.show_time((round(self.time / tick) + by) % (count + 1) * tick)
+        elif clip and clip.frames:
             self.frames, self.box = frozenset(), None
             self.show_time(clip.start_of((self.index + by) % len(clip.frames)))
+
+    def choose_bone(self, bone: str | None, key: float | None = None) -> None:
+        """Work on a bone, and on one of its keys."""
+        self.bone, self.key = bone, key
+        self.changed.emit()
 
     def select_event(self, id: str | None, more: bool = False) -> None:
         """Select a moment or window of the clip; with `more` beside those that are, or no

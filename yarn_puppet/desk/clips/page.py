@@ -49,6 +49,10 @@ from .incoming.news import NewsList, news_parts
 from .incoming.skin_art import SkinArt
 from .lanes.editing import HandledLanes
 from .lanes.event_sentence import counts_words, event_sentence
+from .pose.acts import act_on_motion
+from .pose.editing import HandledPose
+from .pose.news import bone_news
+from .pose.sentences import bone_sentence, pose_view_tokens, seam_sentence
 from .ribbons.clip_acts import act_on_clips
 from .ribbons.clip_sentence import clip_sentence
 from .ribbons.editing import HandledRibbons
@@ -84,6 +88,7 @@ class ClipsPage(QWidget):
         self._to_cut = ""
         """The sheet that is to be cut once its picture is there."""
         self.frame_view = HandledFrame(document, self.desk, art, self.measures)
+        self.pose_view = HandledPose(document, self.desk, art)
         self.ribbons = HandledRibbons(document, self.desk, art, snags)
         self.lanes = HandledLanes(document, self.desk, art)
         self.cutting = CutPanel(document, self.desk, art)
@@ -111,9 +116,12 @@ class ClipsPage(QWidget):
     # Layout ---------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        frame = Panel(self.clip_sentence, self.frame_view, self._tools(), self.tool_sentence,
+        self.shown = QStackedWidget()
+        self.shown.addWidget(self.frame_view)
+        self.shown.addWidget(self.pose_view)
+        frame = Panel(self.clip_sentence, self.shown, self._tools(), self.tool_sentence,
                       self.view_sentence)
-        frame.column.setStretchFactor(self.frame_view, 1)
+        frame.column.setStretchFactor(self.shown, 1)
         frame.column.setSpacing(4)
         self.scroller = scrolling(self.ribbons)
         clips = Panel(self._heading(), self.news_sentence, self.scroller)
@@ -188,6 +196,7 @@ class ClipsPage(QWidget):
         self.cutting.refit.connect(self.sources.fit_to_cut)
         self.bring_in.clicked.connect(self.bringing.ask_pictures)
         self.frame_view.invited.connect(self.bringing.ask_pictures)
+        self.pose_view.invited.connect(self.bringing.ask_pictures)
         self.recut.clicked.connect(self._cut_again)
         self.search.textChanged.connect(lambda text: self.desk.set(search=text))
         self.ribbons.shown_row.connect(self._show_row)
@@ -215,23 +224,33 @@ class ClipsPage(QWidget):
         desk, puppet = self.desk, self.document.puppet
         if not self.isVisible():
             return
-        self.clip_sentence.show_parts(clip_sentence(self.document, desk, self.act))
+        of_bones = puppet.is_of_bones
+        self.shown.setCurrentWidget(self.pose_view if of_bones else self.frame_view)
+        self.clip_sentence.show_parts(clip_sentence(self.document, desk, self.art, self.act))
         self.timing.show_parts(event_sentence(self.document, desk, self._ask_file, self._hear))
-        self.tool_sentence.show_parts(tool_sentence(self.document, desk, self.art, self.measures))
-        self.play_sentence.show_parts(play_tokens(desk))
-        self.view_sentence.show_parts(view_sentence(desk, self.frame_view, self.measures))
+        self.tool_sentence.show_parts(
+            bone_sentence(self.document, desk, self.art.bones, self.pose_view) if of_bones
+            else tool_sentence(self.document, desk, self.art, self.measures))
+        self.play_sentence.show_parts([
+            *play_tokens(desk), *(pose_view_tokens(desk, self.pose_view) if of_bones else ())])
+        self.view_sentence.show_parts(
+            seam_sentence(desk, self.pose_view) if of_bones
+            else view_sentence(desk, self.frame_view, self.measures))
         self.heading_sentence.show_parts(self._more())
-        changed = [*news_parts(self.document, self.sources, self._find_file, self._look),
+        changed = [*bone_news(self.document, self.art.bones),
+                   *news_parts(self.document, self.sources, self._find_file, self._look),
                    *skin_parts(self.document, self.skin_art), *self.came_in.parts()]
         self.news_sentence.show_parts(changed)
         self.news_sentence.setVisible(bool(changed))
         self.counts.setText(counts_words(self.document, desk))
         for name, button in self.tools.items():
             button.setChecked(name == desk.tool)
+            button.setVisible(not of_bones)
         count = len(puppet.clips)
         self.heading.setText(f"{count} clip{'s' * (count != 1)}")
         self.source.setText(self._under_way() or self._sources(puppet))
         self.recut.setEnabled(bool(puppet.sheets))
+        self.recut.setVisible(not of_bones)
         self.search.setVisible(bool(puppet.clips))
         self.ribbons.update()
 
@@ -251,6 +270,8 @@ class ClipsPage(QWidget):
         )
 
     def _sources(self, puppet: Puppet) -> str:
+        if puppet.is_of_bones:
+            return self._bone_files(puppet)
         if not puppet.sheets:
             return "no art yet: drop files here"
         first = puppet.sheets[0]
@@ -260,6 +281,11 @@ class ClipsPage(QWidget):
             return f"from {first.name}{more}"
         size = grid_size(image.width(), image.height(), first.grid)
         return f"from {first.name}{more}, {size[0]} × {size[1]} cells"
+
+    def _bone_files(self, puppet: Puppet) -> str:
+        poses = self.art.bones.poses
+        bones = f" · {len(poses.skeleton.names)} bones" if poses is not None else ""
+        return f"from {', '.join(file.name for file in puppet.bone_files)}{bones}"
 
     def _more(self) -> list[Part]:
         offers = [("folder", "bring in a folder of numbered pictures…"),
@@ -279,6 +305,8 @@ class ClipsPage(QWidget):
                "save packed": lambda: self.saving.ask_packed(self.desk.chosen_clips)}
         if name in own:
             own[name]()
+        elif name == "from" or name.startswith("arms "):
+            act_on_motion(self.document, self.desk, name)
         else:
             act_on_clips(self.document, self.desk, name)
 
@@ -312,6 +340,7 @@ class ClipsPage(QWidget):
         elif self.upper.currentIndex() == 1 and not self.bringing.busy:
             self.cutting.show_sheet(self.cut.sheet_id)
         self.frame_view.update()
+        self.pose_view.update()
         self.lanes.update()
         self.refresh()
 

@@ -113,6 +113,18 @@ def sped(puppet: Puppet, clip: str, speed: float) -> Puppet:
     return _with_motion(puppet, _moved(found, made, motion.speed / made.speed, 0.0))
 
 
+def other_motion(
+    puppet: Puppet, clip: str, bones: str, name: str, milliseconds: float
+) -> Puppet:
+    """With a clip that shows another clip of a file, whole. Keys, moments and windows past its end
+    come to its end, or go."""
+    found, motion = _motion(puppet, clip)
+    if found is None or motion is None:
+        return puppet
+    made = replace(motion, bones=bones, clip=name, whole=tidy(milliseconds), start=0.0, end=None)
+    return _with_motion(puppet, _moved(found, made, 1.0, 0.0))
+
+
 def followed(puppet: Puppet, bones: str, lengths: Mapping[str, float]) -> Puppet:
     """With the clips of a file as long as they are in it now, by name in milliseconds. Those that
     were trimmed stay so, as far as the file goes; those that are gone stay as they were."""
@@ -268,4 +280,3 @@ def arms_over(
         Transition(named(f"{playing}_to_{resting}", "transition"), playing, resting, opposite,
                    blend=blend))
     return puppet, ArmsLayer(layer, resting, playing)
-

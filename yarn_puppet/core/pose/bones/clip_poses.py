@@ -14,12 +14,12 @@ import numpy as np
 from ...model.bones import BoneArt, BoneClip, Skeleton
 from ...model.clips import Clip
 from ...model.graph import Layer
-from ...model.motions import BoneKey, Motion
+from ...model.motions import BoneKey, Motion, Vector
 from ...model.puppet import Puppet
 from .layering import mask_from
 from .matching import BoneMatch, matched, taken_over
 from .sampling import ClipSampler, LocalPose, rest_pose
-from .turns import product, slerp, turned_by
+from .turns import product, slerp, turn_about, turned_by
 
 if TYPE_CHECKING:
     from ...model.bones import Floats
@@ -115,6 +115,15 @@ class ClipPoses:
                 turns[:, number] = product(turns[:, number], each.at(times))
         return pose._replace(turns=turns)
 
+    def own_turn(self, motion: Motion, bone: str, time: float) -> Vector | None:
+        """How our keys turn a bone at a time in seconds, as keys say it; None where it has no
+        key."""
+        keys = tuple([key for key in motion.bone_keys if key.bone == bone])
+        if not keys:
+            return None
+        axes, angles = turn_about(_by_bone(keys)[0].at(np.array([time])))
+        return vector_of(np.degrees(axes[0] * angles[0]))
+
     # Masks ----------------------------------------------------------------------------------------
 
     def mask(self, layer: Layer) -> Floats:
@@ -156,6 +165,21 @@ class _BoneTurns(NamedTuple):
         share = np.divide(np.maximum(times - self.times[before], 0.0), span,
                           out=np.zeros_like(times), where=span > 0)
         return slerp(self.turns[before], self.turns[after], share[:, None])
+
+
+def vector_of(numbers: Floats) -> Vector:
+    """Three numbers as a file has them."""
+    x, y, z = [float(number) for number in numbers]
+    return x, y, z
+
+
+def turned_further(turn: Vector, axis: int, degrees: float) -> Vector:
+    """A key's turn, then so far about one of the bone's own axes."""
+    more = np.zeros(3)
+    more[axis] = np.radians(degrees)
+    both = product(turned_by(np.radians(np.array(turn))), turned_by(more))
+    axes, angles = turn_about(both)
+    return vector_of(np.degrees(axes * angles[..., None]))
 
 
 def turn_of(key: BoneKey) -> Floats:

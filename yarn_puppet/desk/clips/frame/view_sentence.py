@@ -13,7 +13,7 @@ SEAM_COLORS = {"smooth": theme.WOAD, "a small jump": theme.WELD, "a jump": theme
 
 def play_tokens(desk: ClipDesk) -> list[Part]:
     """Playing the clip here: on or held, how fast, and which way. A filled token is on."""
-    if desk.frame is None:
+    if desk.clip is None or not desk.clip.plays:
         return []
     return [
         Token("hold" if desk.playing else "play", theme.INK, filled=desk.playing, name="play",

@@ -21,11 +21,13 @@ from ...session.settings import Settings
 from ...session.work.job import Job
 from ...widgets.asking import Answer, ask, complain
 from ...widgets.dialogs import choose_file, choose_folder
+from .bones_in import BONES, BonesIn
 from .reader import PictureReader, Read, Unread
 from .skin_art import SkinArt
 from .strips import LookedAt, looked_at, strips_added, width_together
 
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
+ART = "Art (*.png *.apng *.gif *.webp *.ora *.glb *.gltf *.bvh)"
 
 
 class BringingIn(QObject):
@@ -50,14 +52,19 @@ class BringingIn(QObject):
         """Takes what comes in while a skin is on show."""
         self.looking = Job(self)
         self.looking.progressed.connect(self.progressed)
+        self.bones = BonesIn(document, art, self)
+        self.bones.progressed.connect(self.progressed)
+        self.bones.clip_made.connect(self.clip_made)
 
     @property
     def busy(self) -> bool:
         """Whether files are being read."""
-        return bool(self.reader.total or self.looking.total)
+        return bool(self.reader.total or self.looking.total or self.bones.busy)
 
     def said(self) -> str:
         """How far the reading is."""
+        if self.bones.busy:
+            return self.bones.said()
         if self.looking.total:
             return (f"looking at strip {self.looking.done + 1} of {self.looking.total}"
                     " · Esc stops it")
@@ -67,7 +74,7 @@ class BringingIn(QObject):
 
     def ask_pictures(self) -> None:
         """Choose pictures."""
-        choose_file(self.page, "Bring in art", PICTURES, self.settings.folder, lambda path: None,
+        choose_file(self.page, "Bring in art", ART, self.settings.folder, lambda path: None,
                     many=self.bring_in,
                     preview=PicturePreview)
 
@@ -78,12 +85,19 @@ class BringingIn(QObject):
 
     def bring_in(self, paths: list[Path]) -> None:
         """Bring files and folders in; the page stays live meanwhile."""
-        self.reader.read(paths)
+        bones = [path for path in paths if path.suffix.lower() in BONES]
+        if bones:
+            self.settings.folder = str(bones[0].parent)
+            self.bones.read(bones)
+        pictures = [path for path in paths if path not in bones]
+        if pictures:
+            self.reader.read(pictures)
 
     def cancel(self) -> None:
         """Stop reading; nothing of what was asked for comes in."""
         self.reader.cancel()
         self.looking.cancel()
+        self.bones.cancel()
 
     def cut_no_more(self) -> None:
         """The sheets that came in together are not to be cut one after the other."""

@@ -7,21 +7,26 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QMouseEvent
 
 from ....core.model.clips import Clip
+from ....core.model.edits.entries import tidy
 from ....core.model.edits.frames import events as edits
 from ....core.model.edits.frames.frames import frame_changed
+from ....core.model.edits.motions import bone_key_moved, bone_keys_removed
 from ....core.model.events import Moment, Window
 from ....core.model.kinds.moments import MOMENT_LANES, MOMENTS
 from ....core.model.puppet import Puppet
 from ...widgets.key_table import KeyLine
 from .kinds import LANES, LaneKind
-from .view import FRAMES_TOP, LABELS, LANES_TOP, Lanes
+from .view import FRAMES_TOP, LABELS, Lanes
 
+A_WINDOW = 100.0
+"""Milliseconds of a window of a motion that is not drawn but put."""
 NEAR = 5.0
 """How near to an edge or a flag, in pixels, a press must be to take hold of it."""
 CURSORS = {
     "border": Qt.CursorShape.SplitHCursor, "start": Qt.CursorShape.SizeHorCursor,
     "end": Qt.CursorShape.SizeHorCursor,
     "bar": Qt.CursorShape.OpenHandCursor, "moment": Qt.CursorShape.OpenHandCursor,
+    "key": Qt.CursorShape.OpenHandCursor,
     "head": Qt.CursorShape.PointingHandCursor, "lane": Qt.CursorShape.CrossCursor,
 }
 
@@ -43,13 +48,20 @@ class HandledLanes(Lanes):
         offset in ms)."""
         clip = self.desk.clip
         x, y = event.position().x(), event.position().y()
-        if clip is None or not clip.frames:
+        if clip is None or not clip.plays:
             return None
-        if y < LANES_TOP - 4:
+        if y < self.lanes_top - 4 and clip.motion is None:
             border = self.border_at(clip, self.time_at(x))
             if border and abs(self.x_of(clip.borders[border]) - x) <= NEAR and y > FRAMES_TOP:
                 return ("border", str(border - 1), 0.0)
+        if y < self.lanes_top - 4:
             return ("head", "", 0.0) if x >= LABELS - 8 else None
+        for number, bone in enumerate(self.keyed_bones):
+            times = [key.at for key in clip.motion.bone_keys
+                     if key.bone == bone] if clip.motion is not None else []
+            for at in times:
+                if self.key_rect(number, at).contains(event.position()):
+                    return ("key", bone, at)
         for number, lane in enumerate(LANES):
             if self.lane_rect(number).adjusted(-8, 0, 8, 0).contains(event.position()):
                 return self._on_lane(clip, lane, x) or ("lane", str(number), 0.0)
@@ -87,6 +99,9 @@ class HandledLanes(Lanes):
                 self.desk.select_event(id, more=True)
             elif id not in self.desk.events:
                 self.desk.select_event(id)
+        elif kind == "key":
+            self.desk.choose_bone(id, self._grip[2])
+            self.desk.show_time(self._grip[2])
         elif kind == "head":
             self._press_frame(event, more)
         elif kind == "lane":
@@ -96,7 +111,7 @@ class HandledLanes(Lanes):
 
     def _press_frame(self, event: QMouseEvent, more: bool) -> None:
         time, clip = self.time_at(event.position().x()), self.desk.clip
-        if more and clip is not None:
+        if more and clip is not None and clip.frames:
             through = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self.desk.choose_frames(clip.id, clip.frame_at(time), through)
             self._grip = None
@@ -120,6 +135,8 @@ class HandledLanes(Lanes):
         kind, id, offset = self._grip
         if kind == "head":
             self.desk.show_time(time)
+        elif kind == "key":
+            self._drag_key(clip, id, offset, self.snapped(time, free))
         elif kind == "lane" and self.making is not None:
             self.making = (self.making[0], self.making[1], self.snapped(time, free))
         elif kind == "border":
@@ -143,6 +160,12 @@ class HandledLanes(Lanes):
                      if isinstance(held, Moment) else "move window",
                      edits.events_moved(self.document.puppet, clip.id, ids,
                                         self.snapped(time, free) - now))
+
+    def _drag_key(self, clip: Clip, bone: str, at: float, to: float) -> None:
+        self._change("move key", bone_key_moved(self.document.puppet, clip.id, bone, at, to))
+        time = tidy(max(0.0, min(to, clip.length)))
+        self._grip = ("key", bone, time)
+        self.desk.choose_bone(bone, time)
 
     def _drag_edge(self, clip: Clip, kind: str, id: str, time: float, free: bool) -> None:
         window = edits.event_of(clip, id)
@@ -179,7 +202,10 @@ class HandledLanes(Lanes):
             event: Moment | Window = Moment("x", end, kind, traits.first_name, anchor,
                                             traits.can_follow and anchor is not None)
         else:
-            if last - first < 1:
+            if last - first < 1 and clip.motion is not None:
+                last = min(clip.length, first + A_WINDOW)
+                first = max(0.0, min(first, last - 1))
+            elif last - first < 1:
                 index = clip.frame_at(first)
                 first, last = clip.start_of(index), clip.start_of(index + 1)
             event = Window("x", first, last, lane.makes, lane.makes)  # type: ignore[arg-type]
@@ -210,7 +236,7 @@ class HandledLanes(Lanes):
                 frozenset(event.id for event in desk.clip.events) if desk.clip else frozenset()),
                 has_clip),
             KeyLine(("Del",), "remove what is selected", lambda key: self._taken(),
-                    lambda: bool(desk.events)),
+                    lambda: bool(desk.events) or desk.key is not None),
             KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing(),
                     has_clip),
         )
@@ -226,8 +252,8 @@ class HandledLanes(Lanes):
         clip = self.desk.clip
         if clip is not None:
             at = (
-                self.snapped(self.desk.time, True)
-                if key.startswith("Alt")
+                self.snapped(self.desk.time, key.startswith("Alt"))
+                if key.startswith("Alt") or clip.motion is not None
                 else clip.start_of(self.desk.index)
             )
             self._make(LANES[int(key[-1]) - 1], at, at)
@@ -239,6 +265,12 @@ class HandledLanes(Lanes):
 
     def _taken(self) -> None:
         clip, ids = self.desk.clip, self.desk.events
+        bone, key = self.desk.bone, self.desk.key
+        if clip is not None and bone is not None and key is not None and not ids:
+            self.document.edit("remove key", lambda now: bone_keys_removed(
+                now, clip.id, bone, (key,)))
+            self.desk.choose_bone(bone)
+            return
         self.desk.select_event(None)
         if clip is not None:
             self.document.edit("remove event", lambda now: edits.events_removed(now, clip.id, ids))

@@ -34,7 +34,7 @@ from .moment_sentence import moment_sentence
 def counts_words(document: Document, desk: ClipDesk) -> str:
     """A clip's length, and its startup, active and recovery, counted in ticks."""
     clip = desk.clip
-    if clip is None or not clip.frames:
+    if clip is None or not clip.plays:
         return ""
     rate = document.puppet.rate
     count = _counted(clip, rate)
@@ -58,15 +58,16 @@ def _counted(clip: Clip, rate: int) -> Counts:
 def event_sentence(document: Document, desk: ClipDesk, ask: Ask, hear: Hear) -> list[Part]:
     """What is selected on the lanes, each token the field itself."""
     clip = desk.clip
-    if clip is None or not clip.frames:
+    if clip is None or not clip.plays:
         return [Word("Events", strong=True), Word("· a clip's windows and moments stand here")]
     if len(desk.chosen_events) > 1:
         return _several(document, desk, clip)
     event = desk.chosen_event
     if event is None:
+        by = "frames" if clip.motion is None else "ticks"
         return [Word(clip.name, strong=True),
                 Word("· drag along a lane for a window, click for a moment, or press 1 "
-                                                   "to 7 at the head; Alt is free of the frames")]
+                     f"to 7 at the head; Alt is free of the {by}")]
 
     def change(name: str, /, **values: Any) -> None:
         document.edit(name, lambda now: edits.event_changed(now, clip.id, event.id, **values))

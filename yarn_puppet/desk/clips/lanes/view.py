@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ....core.model.clips import Clip
 from ....core.model.events import Moment, Window
+from ....core.model.motions import Motion
 from ...pictures.art import Art, draw_fitted
 from ...session.document import Document
 from ...widgets import theme
@@ -22,10 +23,14 @@ from .kinds import LANES, LaneKind, event_words
 
 LABELS, RIGHT = 118.0, 20.0
 FRAMES_TOP, FRAMES_HEIGHT = 14.0, 58.0
+POSES_HEIGHT = 42.0
 LANES_TOP = FRAMES_TOP + FRAMES_HEIGHT + 6
+"""Where lanes begin under frames."""
 LEAST_FRAME = 4.0
 """How narrow a frame is drawn at the least."""
-LEAST_LANE, MOST_LANE = 16.5, 28.0
+LEAST_LANE, MOST_LANE = 15.5, 28.0
+POSE = 52.0
+"""How wide a pose of a motion is at the least."""
 
 
 class Lanes(DrawnView):
@@ -50,6 +55,17 @@ class Lanes(DrawnView):
         desk.changed.connect(self.update)
         desk.moved.connect(self.update)
 
+    @property
+    def frames_height(self) -> float:
+        """How high frames are drawn; poses less, as keys have lanes beside those of events."""
+        clip = self.desk.clip
+        return POSES_HEIGHT if clip is not None and clip.motion is not None else FRAMES_HEIGHT
+
+    @property
+    def lanes_top(self) -> float:
+        """Where the lanes begin."""
+        return FRAMES_TOP + self.frames_height + 6
+
     # Geometry -------------------------------------------------------------------------------------
 
     def x_of(self, time: float) -> float:
@@ -68,14 +84,20 @@ class Lanes(DrawnView):
 
     def lane_rect(self, number: int) -> QRectF:
         """Where a lane is."""
-        height = max(LEAST_LANE, min(MOST_LANE, (self.height() - LANES_TOP - 4) / len(LANES)))
-        return QRectF(LABELS, LANES_TOP + number * height, self.width() - LABELS - RIGHT, height)
+        count = len(LANES) + len(self.keyed_bones)
+        height = max(LEAST_LANE, min(MOST_LANE, (self.height() - self.lanes_top - 4) / count))
+        return QRectF(LABELS, self.lanes_top + number * height, self.width() - LABELS - RIGHT,
+                      height)
 
     def snapped(self, time: float, free: bool) -> float:
-        """The nearest border of a frame, or where it is free the whole millisecond."""
+        """The nearest border of a frame, of bones the nearest tick, or where it is free the whole
+        millisecond."""
         clip = self.desk.clip
         if free or clip is None:
             return float(round(time))
+        if clip.motion is not None:
+            tick = 1000 / self.document.puppet.rate
+            return min(clip.length, round(round(time / tick) * tick, 3))
         return clip.borders[self.border_at(clip, time)]
 
     def border_at(self, clip: Clip, time: float) -> int:
@@ -89,9 +111,24 @@ class Lanes(DrawnView):
         return [event for event in clip.events
                 if event.kind in lane.kinds and isinstance(event, Window) == lane.is_window]
 
+    @property
+    def keyed_bones(self) -> tuple[str, ...]:
+        """The bones of the clip that have keys of ours, as far as there is room for their lanes."""
+        clip = self.desk.clip
+        if clip is None or clip.motion is None:
+            return ()
+        bones = dict.fromkeys(key.bone for key in clip.motion.bone_keys)
+        room = max(2, int((self.height() - self.lanes_top - 4) // LEAST_LANE) - len(LANES))
+        return tuple(bones)[:room]
+
+    def key_rect(self, bone: int, at: float) -> QRectF:
+        """Where a key of ours is drawn, on the lane of the bone of this number."""
+        lane = self.lane_rect(len(LANES) + bone)
+        return QRectF(self.x_of(at) - 6, lane.center().y() - 6, 12, 12)
+
     def things(self) -> list[Thing]:
         clip, puppet = self.desk.clip, self.document.puppet
-        if clip is None or not clip.frames:
+        if clip is None or not clip.plays:
             return []
         borders, length = clip.borders, clip.length or 1.0
         made = [Thing(f"frame {index + 1}", f"{frame.duration:g} ms", QRectF(
@@ -117,13 +154,19 @@ class Lanes(DrawnView):
                 made.append(Thing(f"{event.kind} {event_words(event, puppet)}", said, rect,
                                   event.id in self.desk.events,
                                   partial(self.desk.select_event, event.id)))
+        keys = clip.motion.bone_keys if clip.motion is not None else ()
+        made += [Thing(f"key of {bone}", f"at {key.at:g} ms", self.key_rect(number, key.at),
+                       self.desk.bone == bone and self.desk.key == key.at,
+                       partial(self.desk.choose_bone, bone, key.at))
+                 for number, bone in enumerate(self.keyed_bones)
+                 for key in keys if key.bone == bone]
         return made
 
     # Drawing --------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
         clip = self.desk.clip
-        if clip is None or not clip.frames:
+        if clip is None or not clip.plays:
             theme.draw_text(painter, 14, 40,
                             "The frames of a clip stand here, as wide as they last",
                             theme.font(13, italic=True), theme.QUIET)
@@ -136,7 +179,7 @@ class Lanes(DrawnView):
         """All but the head is kept as a picture: while a clip plays only the head moves."""
         ratio = self.devicePixelRatioF()
         key = (id(self.document.puppet), clip.id, self.desk.index, self.desk.chosen_frames,
-               self.desk.events,
+               self.desk.events, self.desk.bone, self.desk.key,
                self.art.edition, theme.edition(), self.art.lost, self.making, self.width(),
                self.height(), ratio)
         if key != self._key:
@@ -151,6 +194,9 @@ class Lanes(DrawnView):
         painter.drawPixmap(0, 0, self._resting)
 
     def _rest(self, painter: QPainter, clip: Clip) -> None:
+        if clip.motion is not None:
+            self._draw_poses(painter, clip)
+            self._draw_keys(painter, clip, clip.motion)
         self._draw_frames(painter, clip)
         for number, lane in enumerate(LANES):
             rect = self.lane_rect(number)
@@ -167,6 +213,38 @@ class Lanes(DrawnView):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(QRectF(self.x_of(min(start, end)), rect.y() + 3,
                                         abs(self.x_of(end) - self.x_of(start)), rect.height() - 6))
+
+    def _draw_poses(self, painter: QPainter, clip: Clip) -> None:
+        """Poses of a motion, each at the time at which its middle stands."""
+        strip = QRectF(LABELS, FRAMES_TOP, self.width() - LABELS - RIGHT, self.frames_height)
+        theme.draw_card(painter, strip, 5, theme.WHITE, theme.SEAM, 1.1)
+        count = max(1, int(strip.width() // POSE))
+        wide = strip.width() / count
+        self.art.bones.draw_fitted(
+            painter, clip, [QRectF(strip.x() + at * wide, strip.y() + 3, wide, strip.height() - 5)
+                            for at in range(count)],
+            [clip.length * (at + 0.5) / count for at in range(count)])
+
+    def _draw_keys(self, painter: QPainter, clip: Clip, motion: Motion) -> None:
+        """Our keys, as stitches on the lanes of their bones; a line from the first to the last."""
+        for number, bone in enumerate(self.keyed_bones):
+            rect = self.lane_rect(len(LANES) + number)
+            own = bone == self.desk.bone
+            theme.draw_text(painter, 14, rect.center().y() + 4.5, bone,
+                            theme.font(13, strong=own), theme.PLUM if own else theme.INK,
+                            LABELS - 20)
+            times = sorted(key.at for key in motion.bone_keys if key.bone == bone)
+            y = rect.center().y()
+            painter.setPen(theme.pen(theme.PLUM, 1.4, None if len(times) > 1 else (2, 2.4)))
+            last = times[-1] if len(times) > 1 else clip.length
+            painter.drawLine(QPointF(self.x_of(times[0]), y), QPointF(self.x_of(last), y))
+            for at in times:
+                chosen = own and self.desk.key == at
+                box = self.key_rect(number, at).adjusted(2, 2, -2, -2)
+                painter.setPen(theme.pen(theme.MADDER if chosen else theme.PLUM,
+                                         3.2 if chosen else 2.6))
+                painter.drawLine(box.topLeft(), box.bottomRight())
+                painter.drawLine(box.topRight(), box.bottomLeft())
 
     def _draw_head(self, painter: QPainter) -> None:
         x = self.x_of(self.desk.time)

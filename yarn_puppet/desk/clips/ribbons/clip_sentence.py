@@ -12,17 +12,19 @@ from ....core.model.clips import Clip, PlaybackMode
 from ....core.model.edits import clips as edits
 from ....core.model.edits.frames import frames as frame_edits
 from ....core.model.edits.naming import places_of
+from ...pictures.art import Art
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
 from ..clip_desk import ClipDesk
+from ..pose.sentences import motion_sentence
 from ..skin_sentence import own_parts
 
 Does = Callable[[str], None]
 """Does what a name stands for: one of `ACTS`, or what the page itself does."""
 
 
-def clip_sentence(document: Document, desk: ClipDesk, does: Does) -> list[Part]:
+def clip_sentence(document: Document, desk: ClipDesk, art: Art, does: Does) -> list[Part]:
     """What is selected, and what can be done with it, which `does` is then asked for."""
     clip = desk.clip
     if clip is None:
@@ -31,6 +33,8 @@ def clip_sentence(document: Document, desk: ClipDesk, does: Does) -> list[Part]:
         return _several_clips(document, desk, does)
     if len(desk.chosen_frames) > 1:
         return _several_frames(document, desk, clip, does)
+    if clip.motion is not None:
+        return motion_sentence(document, desk, art.bones, clip, clip.motion, does)
     return _one(document, desk, clip, does)
 
 

@@ -17,9 +17,12 @@ from ...widgets.stills import Stills
 from ...widgets.things import Thing
 from ...widgets.view import DrawnView
 from ..clip_desk import ClipDesk
+from ..pose.seams import seam_words
 
 ROW, GAP = 48.0, 4.0
 FIRST_THUMB, THUMB = 176.0, 44.0
+POSE, SEAM_WIDTH = 40.0, 84.0
+"""How wide a pose of a motion is at the least, and what stands of its seam beside it."""
 MODE_WORDS = {"once": "once", "loop": "loops", "back and forth": "back and forth",
               "hold last": "holds last"}
 Drop = tuple[int, int | None]
@@ -29,6 +32,9 @@ row."""
 
 def clip_words(clip: Clip) -> str:
     """How many frames of which duration, and the mode."""
+    if clip.motion is not None:
+        keyed = " · our keys" * bool(clip.motion.bone_keys)
+        return f"{clip.length / 1000:.2f} s · {MODE_WORDS[clip.mode]}{keyed}"
     durations = {frame.duration for frame in clip.frames}
     each = f"{len(clip.frames)} × {durations.pop():g} ms" if len(durations) == 1 else \
         f"{len(clip.frames)} frames, {clip.length:g} ms"
@@ -174,6 +180,9 @@ class Ribbons(DrawnView):
             else frozenset()
         )
         first = max(0, int((seen.left() - FIRST_THUMB) // THUMB))
+        if clip.motion is not None:
+            self._draw_poses(painter, number, clip, on_desk)
+            return
         last = min(len(clip.frames), int((seen.right() - FIRST_THUMB) // THUMB) + 1)
         borders = clip.borders
         for index in range(first, last):
@@ -186,6 +195,31 @@ class Ribbons(DrawnView):
             theme.draw_card(painter, rect, 5, ground, edge, 2 if current else 1)
             draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 2, -2, -3))
             self._draw_marks(painter, clip, rect, borders[index], borders[index + 1])
+
+    def _draw_poses(self, painter: QPainter, number: int, clip: Clip, on_desk: bool) -> None:
+        """Poses as far apart in the row as in time, and under them when windows are open; at its
+        end how far apart the ends of a loop are."""
+        row = self.row(number)
+        strip = QRectF(FIRST_THUMB, row.y() + 3, row.right() - FIRST_THUMB - SEAM_WIDTH, ROW - 6)
+        theme.draw_card(painter, strip, 5, theme.WHITE, theme.INK if on_desk else theme.SEAM,
+                        1.6 if on_desk else 1)
+        count = max(1, int(strip.width() // POSE))
+        wide = strip.width() / count
+        rects = [QRectF(strip.x() + at * wide, strip.y() + 2, wide, strip.height() - 6)
+                 for at in range(count)]
+        self.art.bones.draw_fitted(painter, clip, rects,
+                                   [clip.length * (at + 0.5) / count for at in range(count)])
+        length = clip.length or 1.0
+        painter.setPen(Qt.PenStyle.NoPen)
+        for window in clip.windows:
+            painter.setBrush(theme.EVENT_COLORS[window.kind])
+            x = strip.x() + window.start / length * strip.width()
+            end = strip.x() + min(1.0, window.end / length) * strip.width()
+            painter.drawRoundedRect(QRectF(x, strip.bottom() - 3, max(2.0, end - x), 2.4), 1, 1)
+        if clip.mode == "loop":
+            words, verdict = seam_words(self.art.bones, clip, short=True)
+            theme.draw_text(painter, strip.right() + 8, row.y() + 28, words, theme.font(12),
+                            theme.MADDER if verdict == "a jump" else theme.QUIET, SEAM_WIDTH - 10)
 
     def _draw_marks(
         self, painter: QPainter, clip: Clip, rect: QRectF, start: float, end: float

@@ -1,0 +1,121 @@
+"""Files of bones brought in: read in a thread, each becomes a file of the puppet, with a clip for
+each that it holds, in one edit."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import NamedTuple
+
+import numpy as np
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ....core.formats.bones.puppet_bones import bones_in
+from ....core.formats.errors import FileProblem
+from ....core.model.bones import BoneArt
+from ....core.model.edits.motions import FileClip, bone_file_added, clip_of_file
+from ....core.model.puppet import Puppet
+from ....core.pose.bones.jumps import gap_between
+from ....core.pose.bones.sampling import ClipSampler
+from ...pictures.art import Art
+from ...session.document import Document
+from ...session.work.job import Job
+from ...widgets.asking import complain
+from ...widgets.certain import sure
+
+BONES = (".glb", ".gltf", ".bvh")
+LOOPS = (4.0, 8.0)
+"""Centimetres and degrees between the ends of a clip up to which it is taken to loop."""
+
+
+class _Read(NamedTuple):
+    path: Path
+    art: BoneArt | None
+    clips: tuple[FileClip, ...]
+    problem: str = ""
+
+
+class BonesIn(QObject):
+    """Reads files of bones and makes clips of them."""
+
+    progressed = pyqtSignal()
+    clip_made = pyqtSignal(str)
+    """The first clip that came in."""
+
+    def __init__(self, document: Document, art: Art, parent: QObject) -> None:
+        super().__init__(parent)
+        self.document, self.art = document, art
+        self._job = Job(self)
+        self._job.progressed.connect(self.progressed)
+
+    @property
+    def busy(self) -> bool:
+        """Whether files are being read."""
+        return bool(self._job.total)
+
+    def said(self) -> str:
+        """How far the reading is."""
+        return f"reading bones, {self._job.done + 1} of {self._job.total} · Esc stops it"
+
+    def cancel(self) -> None:
+        """Stop reading; nothing comes in."""
+        self._job.cancel()
+
+    def read(self, paths: list[Path]) -> None:
+        """Bring files in."""
+        if any(clip.frames for clip in self.document.puppet.clips):
+            self._complain("This puppet is of sprites; one is of sprites or of bones. Open a new "
+                           "one and bring the bones in there.")
+            return
+        self._job.start(paths, _read, self._come_in)
+
+    def _complain(self, words: str) -> None:
+        parent = self.parent()
+        page = parent.parent() if parent is not None else None
+        complain(sure(page).window(), "Not everything could be brought in",  # type: ignore[attr-defined]
+                 words)
+
+    def _come_in(self, read: list[_Read]) -> None:
+        puppet, before = self.document.puppet, {clip.id for clip in self.document.puppet.clips}
+        # A file with a mesh is the body, whichever was dropped first.
+        for each in sorted(read, key=lambda each: not (each.art is not None and each.art.meshes)):
+            if each.art is not None:
+                puppet = self._added(puppet, each)
+        if puppet is not self.document.puppet:
+            self.document.edit("bring in bones", puppet)
+            made = [clip.id for clip in puppet.clips if clip.id not in before]
+            if made:
+                self.clip_made.emit(made[0])
+        wrong = [each.problem for each in read if each.problem]
+        wrong += [f"{each.path.name}: {words}" for each in read if each.art is not None
+                  for words in each.art.left_out]
+        if any(each.problem for each in read):
+            self._complain("\n".join(wrong))
+
+    def _added(self, puppet: Puppet, read: _Read) -> Puppet:
+        """With a file, or where it is known already with the clips that are new in it."""
+        known = next((file for file in puppet.bone_files
+                      if (self.document.folder / file.path).resolve() == read.path.resolve()),
+                     None)
+        if known is None:
+            return bone_file_added(puppet, self.document.stored(read.path), read.path.name,
+                                   read.clips)[0]
+        shown = {clip.motion.clip for clip in puppet.clips
+                 if clip.motion is not None and clip.motion.bones == known.id}
+        for clip in read.clips:
+            if clip.name not in shown:
+                puppet, _ = clip_of_file(puppet, known.id, clip)
+        return puppet
+
+
+def _read(path: Path) -> _Read:
+    try:
+        art = bones_in(path)
+    except FileProblem as problem:
+        return _Read(path, None, (), str(problem))
+    clips = []
+    for clip in art.clips:
+        ends = ClipSampler(art.skeleton, clip).at(np.array([clip.seconds, 0.0]))
+        gap = gap_between(art.skeleton, ends)
+        loops = gap.centimetres <= LOOPS[0] and gap.degrees <= LOOPS[1]
+        clips.append(FileClip(clip.name, clip.seconds * 1000, "loop" if loops else "once"))
+    return _Read(path, art, tuple(clips))

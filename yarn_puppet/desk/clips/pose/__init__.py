@@ -1,0 +1,1 @@
+"""The big pose: bones seen from all around, turned by hand."""

@@ -1,0 +1,265 @@
+"""Hands on the big pose: the camera goes round, a bone is chosen and turned by its rings, by mouse
+and by key."""
+
+from __future__ import annotations
+
+from math import atan2, degrees, pi, tau
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QWheelEvent
+
+from ....core.model.edits import motions as edits
+from ....core.model.motions import Vector
+from ....core.pose.bones.clip_poses import turned_further
+from ...widgets.key_table import KeyLine
+from .view import PoseView
+
+if TYPE_CHECKING:
+    from ....core.model.bones import Floats
+
+NEAR = 7.0
+"""Pixels from a ring within which it is taken hold of."""
+A_DRAG = 3.0
+STEP, SMALL_STEP = 5.0, 1.0
+"""Degrees by key."""
+A_PIXEL = 0.4
+"""Degrees the camera goes round for a pixel."""
+SIDES = {"F": (90.0, 0.0), "S": (0.0, 0.0), "T": (0.0, 90.0)}
+"""From the front, the side and the top: the camera's yaw and pitch."""
+
+
+class HandledPose(PoseView):
+    """Drag on the ground, or with the right button, goes round; with the middle one it shifts; the
+    wheel zooms. A click chooses a bone; a drag on one of its rings turns it."""
+
+    invited = pyqtSignal()
+    """A click where there is no clip yet."""
+
+    _grip = ""
+    _pressed_at = QPointF()
+    _last_at = QPointF()
+    _moved = False
+    _axis = 0
+    _turn: Vector = (0.0, 0.0, 0.0)
+    _held = ("", "", 0.0)
+    """The clip, the bone and the time that were pressed: whatever is on show later, they are what
+    is edited."""
+    _began = 0.0
+    _way = 1.0
+    _started = False
+
+    # The mouse ------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        self.setFocus()
+        self._pressed_at = self._last_at = event.position()
+        self._moved = self._started = False
+        if self.desk.clip is None:
+            self.invited.emit()
+            return
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._grip = "shift"
+        elif event.button() == Qt.MouseButton.RightButton:
+            self._grip = "orbit"
+        elif event.button() == Qt.MouseButton.LeftButton:
+            axis = self.ring_at(event.position())
+            if axis is not None:
+                self._hold_ring(axis, event.position())
+            else:
+                self._grip = "orbit"
+
+    def _hold_ring(self, axis: int, at: QPointF) -> None:
+        clip, bone, poses = self.desk.clip, self.desk.bone, self.bones.poses
+        if clip is None or clip.motion is None or bone is None or poses is None:
+            return
+        self.desk.hold()
+        self._grip, self._axis = "turn", axis
+        self._held = (clip.id, bone, self.desk.time)
+        known = poses.own_turn(clip.motion, bone, self.desk.time / 1000)
+        self._turn = known or (0.0, 0.0, 0.0)
+        self._began, self._way = self._angle(at), self._facing(axis)
+        self.desk.set(axis=axis)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        at = event.position()
+        if not self._grip:
+            axis = self.ring_at(at)
+            self.setCursor(Qt.CursorShape.SizeAllCursor if axis is not None
+                           else Qt.CursorShape.PointingHandCursor if self.bone_at(at)
+                           else Qt.CursorShape.OpenHandCursor)
+            return
+        if not self._moved and (at - self._pressed_at).manhattanLength() < A_DRAG:
+            return
+        self._moved = True
+        by, self._last_at = at - self._last_at, at
+        if self._grip == "turn":
+            self._drag_ring(at, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+        elif self._grip == "shift":
+            self.pan += by
+            self.update()
+        else:
+            self.flat = False
+            self.yaw = (self.yaw + by.x() * A_PIXEL) % 360
+            self.pitch = max(-89.0, min(89.0, self.pitch + by.y() * A_PIXEL))
+            self.update()
+
+    def _drag_ring(self, at: QPointF, whole: bool) -> None:
+        """Turn the bone as far as the mouse went round it; with Shift by whole steps."""
+        away = degrees((self._angle(at) - self._began + pi) % tau - pi) * self._way
+        if whole:
+            away = round(away / STEP) * STEP
+        clip, bone, time = self._held
+        turn = turned_further(self._turn, self._axis, away)
+        self.document.edit(f"turn {bone}",
+                           lambda now: edits.bone_turned(now, clip, bone, self._key_time(time),
+                                                         turn),
+                           merge=self._started)
+        self._started = True
+
+    def _key_time(self, time: float) -> float:
+        """Where a turn is keyed: the first key of a bone at the start, which holds all through; as
+        long as that is the only one it is the one that turns; then at the head."""
+        clip, bone, _ = self._held
+        found = self.document.puppet.clip(clip)
+        keys = [key for key in found.motion.bone_keys
+                if key.bone == bone] if found is not None and found.motion is not None else []
+        return time if len(keys) > 1 else keys[0].at if keys else 0.0
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        grip, self._grip = self._grip, ""
+        if event is not None and not self._moved and grip == "orbit" \
+                and event.button() == Qt.MouseButton.LeftButton:
+            self.desk.choose_bone(self.bone_at(event.position()))
+        elif grip == "orbit":
+            self.desk.changed.emit()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        self.zoom_by(1.0015 ** event.angleDelta().y(), event.position())
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        if self.bone_at(event.position()) is None:
+            self.look_around()
+
+    # Rings ----------------------------------------------------------------------------------------
+
+    def ring_at(self, at: QPointF) -> int | None:
+        """The axis of the ring at a point, the nearest of several."""
+        pose, bone = self.pose, self.chosen
+        if pose is None or bone is None:
+            return None
+        best, found = NEAR, None
+        for axis, points in enumerate(self.rings(pose)):
+            off = _off_line(self.camera.seen(points).places, np.array([at.x(), at.y()]))
+            if off < best:
+                best, found = off, axis
+        return found
+
+    def _angle(self, at: QPointF) -> float:
+        """The direction from the bone to a point of the view."""
+        pose, bone = self.pose, self.chosen
+        if pose is None or bone is None:
+            return 0.0
+        x, y = self.camera.seen(pose.places[0, bone:bone + 1]).places[0]
+        return atan2(at.y() - float(y), at.x() - float(x))
+
+    def _facing(self, axis: int) -> float:
+        """Whether a turn about an axis goes round on the view as the mouse does."""
+        pose, bone = self.pose, self.chosen
+        if pose is None or bone is None:
+            return 1.0
+        toward = self.camera.axes()[2]
+        return -1.0 if float(pose.matrices[0, bone, :3, axis] @ toward) > 0 else 1.0
+
+    # Keys -----------------------------------------------------------------------------------------
+
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        desk = self.desk
+
+        def has_clip() -> bool:
+            return desk.clip is not None
+
+        def has_bone() -> bool:
+            return self.chosen is not None and desk.clip is not None
+
+        return (
+            KeyLine(tuple(SIDES), "see it from the front, the side, the top",
+                    lambda key: self.look_from(*SIDES[key]), has_clip),
+            KeyLine(("R",), "see it from around again", lambda key: self.look_around(), has_clip),
+            KeyLine(("Left", "Right"), "a tick back or on",
+                    lambda key: desk.step(-1 if key == "Left" else 1), has_clip),
+            KeyLine(("Up", "Down"), "the bone above, or the first below it", self._walk, has_clip),
+            KeyLine(("X", "Y", "Z"), "the axis that keys turn about",
+                    lambda key: desk.set(axis="XYZ".index(key)), has_bone),
+            KeyLine(("Alt+Left", "Alt+Right"), "turn the bone by 5°", self._nudged, has_bone),
+            KeyLine(("Alt+Shift+Left", "Alt+Shift+Right"), "turn the bone by 1°", self._nudged,
+                    has_bone),
+            KeyLine(("K",), "key the bone at the head, as it is turned there",
+                    lambda key: self.key_here(), has_bone),
+            KeyLine(("Del",), "take our keys off the bone", lambda key: self._unkeyed(), has_bone),
+            KeyLine(("Esc",), "no bone", lambda key: desk.choose_bone(None), has_bone),
+            KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing(),
+                    has_clip),
+        )
+
+    def _walk(self, key: str) -> None:
+        poses = self.bones.poses
+        if poses is None:
+            return
+        skeleton, at = poses.skeleton, self.chosen
+        if at is None:
+            self.desk.choose_bone(skeleton.names[0])
+        elif key == "Up":
+            parent = skeleton.parents[at]
+            self.desk.choose_bone(skeleton.names[parent if parent >= 0 else at])
+        else:
+            below = [number for number, parent in enumerate(skeleton.parents) if parent == at]
+            self.desk.choose_bone(skeleton.names[below[0] if below else at])
+
+    def _nudged(self, key: str) -> None:
+        by = (SMALL_STEP if "Shift" in key else STEP) * (-1 if key.endswith("Left") else 1)
+        clip, bone, poses = self.desk.clip, self.desk.bone, self.bones.poses
+        if clip is None or clip.motion is None or bone is None or poses is None:
+            return
+        self._held, self._started = (clip.id, bone, self.desk.time), False
+        known = poses.own_turn(clip.motion, bone, self.desk.time / 1000) or (0.0, 0.0, 0.0)
+        turn, time = turned_further(known, self.desk.axis, by), self._key_time(self.desk.time)
+        self.document.edit(f"turn {bone}",
+                           lambda now: edits.bone_turned(now, clip.id, bone, time, turn),
+                           merge=True)
+
+    def put_key(self, clip: str, bone: str, turn: Vector) -> None:
+        """Turn a bone by our keys, as a drag on its rings does."""
+        self._held, self._started = (clip, bone, self.desk.time), False
+        time = self._key_time(self.desk.time)
+        self.document.edit(f"turn {bone}",
+                           lambda now: edits.bone_turned(now, clip, bone, time, turn))
+
+    def key_here(self) -> None:
+        """A key at the head, with the turn that the bone has there."""
+        clip, bone, poses = self.desk.clip, self.desk.bone, self.bones.poses
+        if clip is None or clip.motion is None or bone is None or poses is None:
+            return
+        turn = poses.own_turn(clip.motion, bone, self.desk.time / 1000) or (0.0, 0.0, 0.0)
+        self.document.edit(f"key {bone}", lambda now: edits.bone_turned(
+            now, clip.id, bone, self.desk.time, turn))
+
+    def _unkeyed(self) -> None:
+        clip, bone, key = self.desk.clip, self.desk.bone, self.desk.key
+        if clip is not None and bone is not None:
+            self.document.edit(f"remove keys of {bone}", lambda now: edits.bone_keys_removed(
+                now, clip.id, bone, None if key is None else (key,)))
+            self.desk.choose_bone(bone)
+
+
+def _off_line(points: Floats, at: Floats) -> float:
+    """How far a point is from a line through points."""
+    way = np.diff(points, axis=0)
+    squares = np.maximum(np.sum(way * way, axis=1), 1e-12)
+    share = np.clip(np.sum((at - points[:-1]) * way, axis=1) / squares, 0, 1)
+    return float(np.linalg.norm(at - points[:-1] - way * share[:, None], axis=1).min())
