@@ -51,7 +51,8 @@ class WeavePage(QWidget):
         self.document, self.player = document, player
         self.sentence = Sentence()
         self.showing = Showing(document)
-        self.strip = WeaveStrip(document, player, self.showing)
+        self.bones = art.bones
+        self.strip = WeaveStrip(document, player, self.showing, art.bones)
         self.view = WeaveView(document, player, art, snags, self.showing)
         self.crossings = CrossingsView(document, self.showing, player)
         self.frame_data = FrameDataView(document, player, self.showing)
@@ -115,7 +116,7 @@ class WeavePage(QWidget):
         if seen and self.offer.open:
             self.sentence.show_parts(offer_sentence(self.offer))
             return
-        self.sentence.show_parts(sentence_for(self.document, self.showing, self.player))
+        self.sentence.show_parts(sentence_for(self.document, self.showing, self.player, self.bones))
 
     def _selected(self) -> None:
         self.note.hide()

@@ -7,11 +7,16 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from ...core.model.edits import layers as edits
 from ...core.model.graph import Layer
+from ...core.pose.bones.camera import Camera
+from ...core.pose.bones.sampling import rest_pose
+from ...core.pose.bones.world_pose import in_world
+from ..pictures.bones import Bones
+from ..pictures.limbs import draw_limbs
 from ..session.document import Document
 from ..session.run.player import Player
 from ..widgets import theme
@@ -25,6 +30,8 @@ from .showing import GROWN, KINDS, Showing
 
 HEIGHT = 26
 STATE_ROOM = 48
+FIGURE = 17
+"""How wide the figure of a layer of bones is."""
 
 
 class LayerPill(QAbstractButton):
@@ -36,9 +43,11 @@ class LayerPill(QAbstractButton):
     let_go = pyqtSignal(QPoint)
 
     def __init__(
-        self, layer: Layer, showing: Showing, player: Player, parent: QWidget | None = None
+        self, layer: Layer, showing: Showing, player: Player, bones: Bones,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
+        self.bones = bones
         self.layer, self.showing, self.player = layer, showing, player
         self.setObjectName(f"layer {layer.name}")
         self.setAccessibleName(f"layer {layer.name}")
@@ -98,7 +107,13 @@ class LayerPill(QAbstractButton):
     def sizeHint(self) -> QSize:
         wide = theme.text_width(self.layer.name, theme.font(13, strong=True))
         bar = 28 if self.has_bar else 0
-        return QSize(int(wide) + STATE_ROOM + 28 + bar, HEIGHT)
+        figure = FIGURE if self.has_figure else 0
+        return QSize(int(wide) + STATE_ROOM + 28 + bar + figure, HEIGHT)
+
+    @property
+    def has_figure(self) -> bool:
+        """Whether the bones that it rules are shown: where they are not all."""
+        return self.bones.poses is not None and bool(self.layer.mask or self.layer.weights)
 
     def paintEvent(self, event: object) -> None:
         with painting(self) as painter:
@@ -111,7 +126,12 @@ class LayerPill(QAbstractButton):
             painter.setBrush(theme.INK if on else theme.PAPER)
             painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
             ink, quiet = (theme.PAPER, theme.SEAM) if on else (theme.INK, theme.QUIET)
-            x = theme.draw_text(painter, rect.x() + 10, rect.center().y() + 4.5, self.layer.name,
+            left = rect.x() + 10
+            if self.has_figure:
+                self._draw_figure(painter, QRectF(rect.x() + 5, rect.y() + 1, FIGURE,
+                                                  rect.height() - 2), on)
+                left += FIGURE
+            x = theme.draw_text(painter, left, rect.center().y() + 4.5, self.layer.name,
                                 theme.font(13, strong=True), ink)
             bar = self.has_bar and rect.right() - x > 44
             room = rect.right() - x - 16 - (26 if bar else 0)
@@ -128,6 +148,27 @@ class LayerPill(QAbstractButton):
                     whole.x(), whole.y(), whole.width() * weight, whole.height()), 1.7, 1.7)
 
 
+    def _draw_figure(self, painter: QPainter, rect: QRectF, on: bool) -> None:
+        """The figure, small, with the bones that the layer rules in its colour, as strongly as it
+        does."""
+        poses, limbs = self.bones.poses, self.bones.limbs
+        if poses is None or limbs is None:
+            return
+        weights = poses.mask(self.layer)
+        ground = theme.SEAM if not on else theme.QUIET
+
+        def worn(number: int, color: QColor) -> QColor:
+            weight = float(weights[int(limbs.bones[number])])
+            return theme.tint(theme.PLUM, round(weight, 2), ground)
+
+        scale = rect.height() / (self.bones.height * 1.04)
+        # From the front: an arm that hangs beside the body is seen there.
+        camera = Camera((0.0, 0.0, 0.0), 90.0, 0.0, 0.0, scale, rect.center().x(),
+                        rect.bottom())
+        draw_limbs(painter, limbs, in_world(poses.skeleton, rest_pose(poses.skeleton)), camera,
+                   tint=worn)
+
+
 class WeaveStrip(QWidget):
     """Lays the pills out: layers at the left, what is shown at the right."""
 
@@ -138,10 +179,13 @@ class WeaveStrip(QWidget):
     node_found = pyqtSignal(str, str)
 
     def __init__(
-        self, document: Document, player: Player, showing: Showing, parent: QWidget | None = None
+        self, document: Document, player: Player, showing: Showing, bones: Bones,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.player, self.showing = document, player, showing
+        self.bones = bones
+        bones.arrived.connect(self._bones_arrived)
         self.setFixedHeight(HEIGHT)
         self.row = QHBoxLayout(self)
         self.row.setContentsMargins(4, 0, 4, 0)
@@ -198,7 +242,8 @@ class WeaveStrip(QWidget):
             for pill in self.layers:
                 pill.hide()
                 pill.deleteLater()
-            self.layers = [LayerPill(layer, self.showing, self.player, self) for layer in layers]
+            self.layers = [LayerPill(layer, self.showing, self.player, self.bones, self)
+                           for layer in layers]
             for pill in self.layers:
                 pill.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
                 pill.clicked.connect(lambda _=False, id=pill.layer.id: self.layer_chosen.emit(id))
@@ -215,6 +260,11 @@ class WeaveStrip(QWidget):
         self.finder.setChecked(False)
         self.more.setChecked(False)
         self._live()
+
+    def _bones_arrived(self) -> None:
+        for pill in self.layers:
+            pill.updateGeometry()
+            pill.update()
 
     def _live(self) -> None:
         for pill in self.layers:

@@ -8,16 +8,20 @@ from functools import partial
 from ....core.model.edits import layers as edits
 from ....core.model.graph import Layer
 from ....core.rules.translate import to_ids, to_names
+from ...pictures.bones import Bones
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
 from ..transfer import copy_layer
 from .conditions import term_suggestions, wrong
+from .layer_bones import mask_parts
 from .ready_made import from_anywhere_token
 from .tokens import remove_token
 
 
-def layer_sentence(document: Document, layer: Layer) -> list[Part]:
+def layer_sentence(
+    document: Document, layer: Layer, bones: Bones | None = None
+) -> list[Part]:
     """Of the lowest layer only what matters there: it is drawn first, where the puppet stands."""
     puppet = document.puppet
     place = [each.id for each in puppet.layers].index(layer.id)
@@ -42,7 +46,9 @@ def layer_sentence(document: Document, layer: Layer) -> list[Part]:
                                  1, 0.1)),
         *_when(document, layer, change),
     ]
-    if place:
+    if puppet.is_of_bones:
+        parts += mask_parts(document, layer, bones, change)
+    elif place:
         below = puppet.layers[place - 1]
         anchors = [("where the puppet stands", "")] + [
             (anchor.name, anchor.id) for anchor in puppet.anchors]

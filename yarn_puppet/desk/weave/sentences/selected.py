@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ....core.model.edits import graph as edits
 from ....core.model.puppet import find
+from ...pictures.bones import Bones
 from ...session.document import Document
 from ...session.run.player import Player
 from ...widgets import theme
@@ -18,7 +19,9 @@ from .state import state_sentence
 from .transition import transition_sentence
 
 
-def sentence_for(document: Document, showing: Showing, player: Player | None = None) -> list[Part]:
+def sentence_for(
+    document: Document, showing: Showing, player: Player | None = None, bones: Bones | None = None
+) -> list[Part]:
     """The sentence of what is selected in the weave."""
     kind, id = document.selection or ("", "")
     puppet = document.puppet
@@ -35,7 +38,7 @@ def sentence_for(document: Document, showing: Showing, player: Player | None = N
     if kind == "transition" and transition is not None:
         return transition_sentence(document, transition, player)
     if kind == "layer" and layer is not None:
-        return layer_sentence(document, layer)
+        return layer_sentence(document, layer, bones)
     return _nothing(document, showing)
 
 

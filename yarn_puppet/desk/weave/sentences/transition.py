@@ -47,7 +47,7 @@ def transition_sentence(
         Word("when"),
         *_condition(document, each, player),
         Word("· leave"), *_leave(document, each, change),
-        Word("· blend"), *_blend(each, change),
+        Word("· blend"), *_blend(each, change, puppet.is_of_bones),
         Word("· order"),
         Token(f"{order}, overrides" if each.overrides else str(order), theme.INDIGO, name="order",
               tip=f"Tried {order} of {len(siblings)}",
@@ -180,23 +180,25 @@ def _leave(document: Document, each: Transition, change: Callable[..., None]) ->
     return parts
 
 
-def _blend(each: Transition, change: Callable[..., None]) -> list[Part]:
-    blend = each.blend
+def _blend(each: Transition, change: Callable[..., None], of_bones: bool) -> list[Part]:
+    blend, words = each.blend, BONE_BLENDS if of_bones else BLENDS
 
     def put(kind: BlendKind) -> None:
         seconds = 0.0 if kind == "cut" else blend.seconds or 0.1
         change("change blend", blend=replace(blend, kind=kind, seconds=seconds))
 
     parts: list[Part] = [
-        Token(BLENDS.get(blend.kind, "cut (momentum is for bones)"), theme.INDIGO, name="blend",
-              tip="How the new picture takes over from the old",
-              field=choice_field(blend.kind, [(word, kind) for kind, word in BLENDS.items()], put))
+        Token(words.get(blend.kind, "cut (momentum is for bones)"), theme.INDIGO, name="blend",
+              tip="How the new pose takes over from the old" if of_bones
+              else "How the new picture takes over from the old",
+              field=choice_field(blend.kind, [(word, kind) for kind, word in words.items()], put))
     ]
-    if blend.kind == "crossfade":
+    if blend.kind == "crossfade" or (of_bones and blend.kind == "momentum"):
         parts.insert(0, Token(f"{blend.seconds:g} s", theme.INDIGO, name="blend seconds",
                               field=number_field(blend.seconds, lambda value: change(
                                   "change blend", blend=replace(blend, seconds=value)), 0, 10,
                                   0.01)))
+    if blend.kind == "crossfade":
         parts += [
             Token(
                 blend.easing,
@@ -225,3 +227,6 @@ def _blend(each: Transition, change: Callable[..., None]) -> list[Part]:
 
 BLENDS: dict[BlendKind, str] = {"cut": "cut", "crossfade": "dissolve"}
 """The blends that a puppet of sprites can do, in words."""
+BONE_BLENDS: dict[BlendKind, str] = {
+    "cut": "cut", "crossfade": "crossfade", "momentum": "momentum"}
+"""Those of bones: momentum goes on from the old pose with its speed, which dies away."""
