@@ -21,7 +21,7 @@ MAY_IMPORT = {
     "generate": {"model", "rules", "engine"},
     "pose": {"model", "rules", "engine"},
     "booth": {"model", "rules", "engine", "pose"},
-    "takes": {"model", "rules", "engine", "pose", "booth", "art"},
+    "takes": {"model", "rules", "engine", "pose", "booth", "art", "formats"},
     "snags": {"model", "rules", "engine", "pose", "booth", "takes"},
     "languages": {"model", "rules", "engine", "generate", "formats"},
     "handoff": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes",

@@ -102,6 +102,7 @@ def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[Case, bool | None]]:
     from ..core.formats.errors import FileProblem
     from ..core.formats.junit_file import Case
     from ..core.formats.take_file import SUFFIX, load_take, takes_of
+    from ..core.takes.again.bones_read import poses_in
     from ..core.takes.again.kept import KeptRuns
     from ..core.takes.promising.promises import promise_words
 
@@ -117,7 +118,8 @@ def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[Case, bool | None]]:
             yield Case(name, "it can be run", str(problem), error=True), None
             continue
         worlds = {take.booth: world} if take.booth is not None and world is not None else {}
-        for outcome in KeptRuns().run(puppet, {name: take}, worlds):
+        kept = KeptRuns(lambda now: poses_in(now, file.parent))
+        for outcome in kept.run(puppet, {name: take}, worlds):
             if outcome is None:
                 continue
             if outcome.problem:

@@ -144,7 +144,9 @@ def _windows_nowhere(puppet: Puppet) -> Iterator[Snag]:
 def _props_nowhere(puppet: Puppet) -> Iterator[Snag]:
     """Props held at an anchor that no clip of the state has."""
     known = {anchor.id for anchor in puppet.anchors}
-    has = {clip.id: {point.anchor for frame in clip.frames for point in frame.anchors}
+    on_bones = {anchor.id for anchor in puppet.anchors if anchor.on_bone is not None}
+    has = {clip.id: on_bones if clip.motion is not None
+           else {point.anchor for frame in clip.frames for point in frame.anchors}
            for clip in puppet.clips}
     for state in puppet.states:
         clips = puppet.clips_of(state)

@@ -21,6 +21,7 @@ from .booths import CANAL, GARDENS, canal_steps, roof_gardens
 from .gardener import SHEET as GARDENER_SHEET
 from .gardener import gardener
 from .harrow.files import write_harrow
+from .harrow.puppet import harrow
 from .lamplighter import first_steps, with_marks
 from .lamplighter_in_the_world import SHEET, in_the_world
 from .rooftop import BOOTH, rooftop
@@ -71,6 +72,7 @@ def main() -> None:
     save_skin(tamsin(pell, hers), FOLDER / "tamsin.skin.json")
     garden = with_marks(gardener(), draw_bryony(), GARDENER_SHEET)
     save_puppet(garden, FOLDER / "gardener.puppet.json")
+    save_puppet(harrow(), FOLDER / "harrow.puppet.json")
     save_puppet(with_marks(first_steps(), sheet), FOLDER / "first_steps.puppet.json")
     for booth, world in ((BOOTH, rooftop()), (CANAL, canal_steps()), (GARDENS, roof_gardens())):
         save_booth(world, FOLDER / booth)

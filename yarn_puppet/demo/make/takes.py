@@ -10,6 +10,7 @@ from .booths import CANAL, GARDENS
 from .rooftop import BOOTH
 
 PELL, BRYONY = "lamplighter.puppet.json", "gardener.puppet.json"
+HARROW = "harrow.puppet.json"
 Press = tuple[int, int, str]
 """First tick down, first tick up again, action."""
 
@@ -24,6 +25,7 @@ def intent(id: str) -> Happening:
     return Happening("intent", id)
 
 
+ALWAYS = Happening("always", "always")
 TAP = intent("tap_attack")
 SWINGS = state("combo")
 FREE = Promise("after", state("strike"), value="lock_movement", to=False)
@@ -101,6 +103,27 @@ PLAYED = {
         Promise("then", intent("tap_attack"), state("water_state"), ticks=3),
         Promise("lasts", state("water_state"), ticks=40),
     ), BRYONY),
+    "guard_on_the_walk": Played(BOOTH, 260, (
+        (15, 150, "right"), (50, 180, "guard"), (200, 240, "left"),
+    ), (
+        Promise("then", intent("held_guard"), state("guard_state"), ticks=1),
+        Promise("jumps", ALWAYS, centimetres=11.0),
+        Promise("after", state("guard_state"), value="move_speed", to=1.0, ticks=2),
+    ), HARROW),
+    "blows_at_the_gate": Played(BOOTH, 320, (
+        (10, 60, "right"), (70, 74, "attack"), (130, 170, "attack"), (250, 300, "right"),
+    ), (
+        Promise("then", TAP, state("light_strike_state"), ticks=2),
+        Promise("after", state("strike"), value="lock_movement", to=False),
+        Promise("jumps", state("ground"), centimetres=11.0),
+    ), HARROW),
+    "low_and_up": Played(BOOTH, 300, (
+        (10, 80, "down"), (90, 150, "right"), (160, 220, "guard"), (170, 230, "down"),
+    ), (
+        Promise("then", intent("held_down"), state("crouch_state"), ticks=2),
+        Promise("lasts", state("crouch_state"), ticks=90),
+        Promise("jumps", ALWAYS, centimetres=11.0),
+    ), HARROW),
 }
 
 

@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from math import atan2, degrees
 from typing import overload
 
+import numpy as np
+from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter
 
 from ...core.booth.body import Body
 from ...core.engine.state import Report
-from ...core.pose.bones.camera import from_the_side
+from ...core.pose.bones.camera import Camera, from_the_side
 from ...core.pose.bones.figure_poses import pose_at
+from ...core.pose.bones.in_hand import InHand, hung_at, in_hand
 from ...core.pose.bones.world_pose import WorldPose, in_world
 from ...core.pose.ruled import Tint, tint_of
 from ...core.takes.run import Record
+from ..pictures.art import Art
 from ..pictures.bones import Bones
-from ..pictures.limbs import draw_limbs
+from ..pictures.limbs import Piece, draw_limbs
 from ..widgets import theme
 from .figure import GHOSTS
 
@@ -29,8 +34,8 @@ GHOST = 46
 class BonesFigure:
     """The puppet of bones of one booth. Poses are kept: a tick may be drawn several times."""
 
-    def __init__(self, bones: Bones) -> None:
-        self.bones = bones
+    def __init__(self, art: Art) -> None:
+        self.art, self.bones = art, art.bones
         self._kept: OrderedDict[int, tuple[object, Record, WorldPose]] = OrderedDict()
 
     def pose(self, records: Sequence[Record], tick: int) -> WorldPose | None:
@@ -78,6 +83,7 @@ class BonesFigure:
         leftwards = report.facing.rpartition(" ")[2] == "left"
         mirrored = mover.turned == "mirrored"
         camera = from_the_side(mover.pixels_a_metre, body.x, body.y, leftwards, mirrored)
+        about = body.x if leftwards and mirrored else None
 
         def worn(number: int, color: QColor) -> QColor:
             if ghost is not None:
@@ -85,9 +91,55 @@ class BonesFigure:
             assert tint is not None
             return theme.tint(QColor(tint.red, tint.green, tint.blue), tint.strength, color)
 
-        draw_limbs(painter, limbs, pose, camera, 0, body.x if leftwards and mirrored else None,
-                   worn if tint is not None or ghost is not None else None, 0.8)
+        held = self._held(pose, records[tick]) if ghost is None else ()
+        draw_limbs(painter, limbs, pose, camera, 0, about,
+                   worn if tint is not None or ghost is not None else None, 0.8,
+                   [piece for each in held
+                    for piece in piece_of(self.art, self.bones, each, camera, about)])
         return True
+
+    def _held(self, pose: WorldPose, record: Record) -> tuple[InHand, ...]:
+        """What while-rules hold in a tick, and what moments attached."""
+        poses, booth = self.bones.poses, record.after.booth
+        if poses is None:
+            return ()
+        held = list(in_hand(poses, pose, record.report))
+        for prop in booth.props if booth is not None else ():
+            hung = hung_at(poses, pose, self.bones.puppet, prop.anchor, prop.file, prop.clip,
+                           prop.under)
+            if hung is not None:
+                held.append(hung)
+        return tuple(held)
+
+
+def piece_of(
+    art: Art, bones: Bones, held: InHand, camera: Camera, about: float | None
+) -> Iterator[Piece]:
+    """A prop as it is drawn among limbs: a mesh, or a picture that turns with its anchor; nothing
+    where its file is not there."""
+    mesh = bones.prop(held.shows)
+    if mesh is not None:
+        yield Piece(mesh.depth(held.matrix, camera),
+                    lambda painter: mesh.draw(painter, held.matrix, camera, about))
+        return
+    picture = art.picture(held.shows) if held.shows else None
+    if picture is None:
+        return
+    seen = camera.seen(np.stack([held.matrix[:3, 3], held.matrix[:3, 3] + held.matrix[:3, 2]]))
+    (x, y), (end_x, end_y) = [(float(px), float(py)) for px, py in seen.places]
+    if about is not None:
+        x, end_x = 2 * about - x, 2 * about - end_x
+    size = float(np.linalg.norm(held.matrix[:3, 2]))
+
+    def draw(painter: QPainter) -> None:
+        painter.save()
+        painter.translate(x, y)
+        painter.rotate(degrees(atan2(end_y - y, end_x - x)))
+        painter.scale(size, size if about is None else -size)
+        painter.drawPixmap(QPointF(-picture.width() / 2, -picture.height() / 2), picture)
+        painter.restore()
+
+    yield Piece(float(seen.depths[0]), draw)
 
 
 class _Reports(Sequence[Report]):

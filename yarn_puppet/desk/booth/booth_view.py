@@ -59,7 +59,7 @@ class BoothView(DrawnView):
         super().__init__(parent)
         self.document, self.player, self.art, self.settings = document, player, art, settings
         self.feet = FeetOfClips(art)
-        self.bones_figure = BonesFigure(art.bones)
+        self.bones_figure = BonesFigure(art)
         self.game_note = ""
         """What is said of the game that is watched."""
         self.bare = False

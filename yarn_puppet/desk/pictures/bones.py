@@ -14,6 +14,8 @@ from ...core.formats.bones.puppet_bones import bones_in
 from ...core.formats.errors import FileProblem
 from ...core.model.bones import BoneArt
 from ...core.model.clips import Clip
+from ...core.model.events import Window
+from ...core.model.graph import Group, State
 from ...core.model.puppet import Puppet
 from ...core.pose.bones.camera import from_the_side
 from ...core.pose.bones.clip_poses import ClipPoses
@@ -21,7 +23,10 @@ from ...core.pose.bones.limbs import Limbs, height_of, limbs_of
 from ...core.pose.bones.world_pose import WorldPose, in_world
 from ..session.work.job import Job
 from .limbs import draw_limbs
+from .meshes import PropMesh
 
+ENDINGS = (".glb", ".gltf")
+"""Of props that are meshes."""
 HEADROOM = 1.12
 """How much higher than the figure at rest a small picture is."""
 
@@ -47,6 +52,7 @@ class Bones(QObject):
         self._under_way: tuple[Path, ...] = ()
         self._poses: ClipPoses | None = None
         self._limbs: tuple[BoneArt, Limbs, float] | None = None
+        self._props: dict[Path, tuple[BoneArt, PropMesh]] = {}
 
     def show(self, puppet: Puppet, folder: Path) -> None:
         """The puppet whose bones are wanted from now on."""
@@ -102,6 +108,20 @@ class Bones(QObject):
         """What a file of bones holds, by its id."""
         return self._poses.arts.get(bones) if self._poses is not None else None
 
+    def prop(self, file: str) -> PropMesh | None:
+        """The mesh of a prop, by its path relative to the puppet; None where it is no file of
+        bones, or is not read."""
+        if not file.lower().endswith(ENDINGS):
+            return None
+        path = self.folder / file
+        read = self._files.get(path)
+        if read is None or read.art is None:
+            return None
+        known = self._props.get(path)
+        if known is None or known[0] is not read.art:
+            known = self._props[path] = (read.art, PropMesh(read.art))
+        return known[1]
+
     def _body(self) -> tuple[BoneArt, Limbs, float]:
         assert self._poses is not None
         body = self._poses.body
@@ -111,7 +131,7 @@ class Bones(QObject):
         return self._limbs
 
     def _paths(self) -> tuple[Path, ...]:
-        return tuple(dict.fromkeys(self.folder / file.path for file in self.puppet.bone_files))
+        return tuple(dict.fromkeys(self.folder / path for path in files_of(self.puppet)))
 
     def _read(self, paths: tuple[Path, ...], files: list[_File]) -> None:
         self._files |= dict(zip(paths, files, strict=True))
@@ -151,6 +171,17 @@ class Bones(QObject):
                        from_the_side(scale, rect.center().x(), rect.bottom() - 1.5), number,
                        rect.center().x() if clip.faces == "left" else None)
             painter.restore()
+
+
+def files_of(puppet: Puppet) -> tuple[str, ...]:
+    """The files of bones that a puppet names, as it names them: its own, then those of props."""
+    owners: tuple[State | Group | Window, ...] = (
+        *puppet.states, *puppet.groups,
+        *[window for clip in puppet.clips for window in clip.windows])
+    shown = [rule.shows for owner in owners for rule in owner.rules]
+    shown += [moment.file for clip in puppet.clips for moment in clip.moments]
+    return tuple(dict.fromkeys([*[file.path for file in puppet.bone_files],
+                                *[file for file in shown if file.lower().endswith(ENDINGS)]]))
 
 
 def _read(path: Path) -> _File:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from math import acos, atan2, cos, degrees, hypot, pi, sin
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -28,12 +28,21 @@ FURTHER = 0.28
 Tint = Callable[[int, QColor], QColor]
 
 
+class Piece(NamedTuple):
+    """Something that is drawn among limbs: how far behind the middle it is, and drawing it."""
+
+    depth: float
+    draw: Callable[[QPainter], None]
+
+
 def draw_limbs(
     painter: QPainter, limbs: Limbs, pose: WorldPose, camera: Camera, time: int = 0,
     flipped_about: float | None = None, tint: Tint | None = None, outline: float = 1.6,
+    between: Sequence[Piece] = (),
 ) -> None:
     """The limbs of a pose. `flipped_about` mirrors what is seen about that x; `tint` gives the
-    colour of a limb, whose number and colour it is told."""
+    colour of a limb, whose number and colour it is told. What is `between` is drawn among them, by
+    its depth."""
     if not len(limbs.bones):
         return
     first, last = limbs.placed(pose, time)
@@ -45,21 +54,26 @@ def draw_limbs(
     if flipped_about is not None:
         starts, ends = _flipped(starts, flipped_about), _flipped(ends, flipped_about)
     colors = colors_of(limbs)
+    waiting = sorted(between, key=lambda piece: piece.depth)
     for number in np.argsort(-depths, kind="stable"):
+        while waiting and waiting[-1].depth >= depths[number]:
+            waiting.pop().draw(painter)
         far = (depths[number] - low) / (high - low) if high - low > 1e-6 else 0.0
         color = theme.tint(colors[number], 1 - round(FURTHER * far, 2), theme.NIGHT)
         if tint is not None:
             color = tint(int(number), color)
         _draw_tube(painter, starts[number], ends[number], radii[number], color, outline)
+    while waiting:
+        waiting.pop().draw(painter)
 
 
 def colors_of(limbs: Limbs) -> Sequence[QColor]:
     """The colours of limbs; those without one are of wool in turns."""
-    return [QColor.fromRgbF(*[max(0.0, min(1.0, _as_seen(part))) for part in color])
+    return [QColor.fromRgbF(*[max(0.0, min(1.0, as_seen(part))) for part in color])
             if color is not None else theme.INDIGO for color in limbs.colors]
 
 
-def _as_seen(part: float) -> float:
+def as_seen(part: float) -> float:
     """A share of light, as files of bones count it, as screens do."""
     return 12.92 * part if part <= 0.0031308 else float(1.055 * part ** (1 / 2.4) - 0.055)
 

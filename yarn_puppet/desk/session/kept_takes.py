@@ -328,7 +328,7 @@ class KeptTakes(QObject):
         given = {number: self.references.known[number] for number in set(numbers.values()) - known}
         self.process.ask(TakesRequest(self._number, self.document.puppet, takes, worlds, numbers,
                                       given, self.rates_for,
-                             self._fresh))
+                             self._fresh, str(self.document.folder)))
         self._fresh, self._given = False, set(numbers.values())
         self.changed.emit()
 

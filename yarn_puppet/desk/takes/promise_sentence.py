@@ -34,7 +34,7 @@ from ..widgets.parts import (
 Put = Callable[..., None]
 COLOURS: dict[HappeningKind, QColor] = {
     "state": theme.MADDER, "intent": theme.MADDER, "window": theme.INDIGO, "moment": theme.PLUM,
-    "sense": theme.WOAD,
+    "sense": theme.WOAD, "always": theme.INK,
 }
 RULE_WORDS = {rule: rule.replace("_", " ") for rule in REPORTED}
 
@@ -89,6 +89,11 @@ class _Sentence(NamedTuple):
                      field=number_field(
             self.promise.times, lambda times: self.put(times=round(times)), 0, 1_000_000, 1))
 
+    def centimetres(self) -> Token:
+        return Token(f"{self.promise.centimetres:g} cm", theme.INDIGO, name="centimetres",
+                     field=number_field(self.promise.centimetres,
+                                        lambda far: self.put(centimetres=far), 0, 1e6, 0.5))
+
     def target(self) -> Token:
         dummies = [(dummy.name, dummy.name)
                    for dummy in (self.world.dummies if self.world is not None else ())]
@@ -134,7 +139,8 @@ def happening_field(puppet: Puppet, commit: Callable[[Happening], None]) -> Fiel
 
 def all_happenings(puppet: Puppet) -> list[tuple[str, str, str]]:
     """All that can be so in a tick: kind, id, and what it is called."""
-    found = [("state", each.id, each.name) for each in puppet.states_and_groups]
+    found = [("always", "always", "it plays")] if puppet.is_of_bones else []
+    found += [("state", each.id, each.name) for each in puppet.states_and_groups]
     found += [("intent", intent.id, intent.name.replace("_", " ")) for intent in puppet.intents]
     found += [("sense", sense.id, sense.name.replace("_", " "))
               for sense in puppet.senses if sense.type == "bool"]
@@ -179,7 +185,8 @@ def new_promise(kind: PromiseKind, puppet: Puppet, world: World | None) -> Promi
     start = states[0] if states else Happening("window", "hit")
     other = states[1] if len(states) > 1 else start
     traits = PROMISES[kind]
-    first = {"then": intents[0] if intents else start, "can": other}.get(kind, start)
+    first = {"then": intents[0] if intents else start, "can": other,
+             "jumps": Happening("always", "always")}.get(kind, start)
     second = start if kind == "can" else other
     return Promise(
         kind, first, second if traits.has("other") else None, ticks=traits.ticks,

@@ -174,7 +174,8 @@ def _adding(desk: TakesDesk, file: str) -> list[Part]:
 
     parts: list[Part] = [Token("+ promise…", theme.MADDER, name="add promise", quiet=True,
                                field=many_field(
-        lambda: [(each.offer, kind) for kind, each in PROMISES.items()], add,
+        lambda: [(each.offer, kind) for kind, each in PROMISES.items()
+                 if desk.document.puppet.is_of_bones or not each.of_bones], add,
         "a statement that must hold on this take"))]
     if desk.player.take_file == file and desk.player.records:
         parts.append(Token("make this a promise…", theme.MADDER, name="make promise", quiet=True,

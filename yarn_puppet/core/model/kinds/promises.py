@@ -5,15 +5,15 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
-PromiseKind = Literal["then", "never", "hits", "after", "lasts", "can"]
+PromiseKind = Literal["then", "never", "hits", "after", "lasts", "can", "jumps"]
 
 
 class PromiseTraits(NamedTuple):
     """What is known of a kind of promise."""
 
     sentence: str
-    """How it reads: words, and its fields as {first}, {other}, {ticks}, {times}, {target}, {value}
-    and {to}."""
+    """How it reads: words, and its fields as {first}, {other}, {ticks}, {times}, {target}, {value},
+    {to} and {centimetres}."""
     offer: str
     """How it is offered, before it is about anything."""
     watches: Literal["", "values", "hits", "beginnings"] = ""
@@ -21,6 +21,8 @@ class PromiseTraits(NamedTuple):
     hits land, how the run stood where its first side began."""
     ticks: int = 0
     """The ticks of a new one."""
+    of_bones: bool = False
+    """Whether only puppets of bones can be promised it."""
 
     def has(self, field: str) -> bool:
         """Whether a field is part of it."""
@@ -40,5 +42,9 @@ PROMISES: dict[PromiseKind, PromiseTraits] = {
     "can": PromiseTraits(
         "from {first} one can always get to {other} within {ticks} of play",
         "from A one can always get to B within n ticks of play", "beginnings", 180),
+    "jumps": PromiseTraits(
+        "no bone jumps more than {centimetres} while {first}",
+        "no bone jumps more than n cm in a tick",
+        of_bones=True),
 }
 """By kind."""

@@ -14,7 +14,7 @@ from .turns import inverse, product, turn_about
 from .world_pose import in_world
 
 if TYPE_CHECKING:
-    from ...model.bones import Floats
+    from ...model.bones import Floats, Indices
 
 
 class Gap(NamedTuple):
@@ -42,37 +42,28 @@ def gap_between(skeleton: Skeleton, ends: LocalPose) -> Gap:
     return Gap(float(far[furthest]), names[furthest], float(np.degrees(angles[most])), names[most])
 
 
-class Jump(NamedTuple):
-    """The furthest that any bone went between two ticks: how many centimetres, up to which tick,
-    and the bone."""
+class TickJumps(NamedTuple):
+    """For some ticks (ticks,) how many centimetres the bone went that went furthest, and which that
+    was."""
 
-    centimetres: float
-    tick: int
-    bone: int
+    centimetres: Floats
+    bones: Indices
 
 
 class Jumps:
-    """The largest jump of a run, as its poses come. Where the figure stands in the world is no part
-    of a pose, and so no jump."""
+    """How far bones go from tick to tick, as the poses of a run come. Where the figure stands in
+    the world is no part of a pose, and so no jump."""
 
     def __init__(self, poses: ClipPoses) -> None:
         self.skeleton = poses.skeleton
-        self.largest = Jump(0.0, 0, 0)
         self._last: Floats | None = None
-        self._tick = 0
 
-    def add(self, pose: LocalPose) -> Floats:
-        """The poses of the next ticks; gives the centimetres that the furthest bone went to each
-        (ticks,)."""
+    def add(self, pose: LocalPose) -> TickJumps:
+        """The poses of the next ticks, and how far it was to each."""
         places = in_world(self.skeleton, pose).places
         before = places[:1] if self._last is None else self._last
         apart = np.diff(np.concatenate([before, places]), axis=0)
         far = np.linalg.norm(apart, axis=-1) * 100
         bones = np.argmax(far, axis=1)
-        found: Floats = far[np.arange(len(far)), bones]
-        if len(found):
-            at = int(np.argmax(found))
-            if found[at] > self.largest.centimetres:
-                self.largest = Jump(float(found[at]), self._tick + at, int(bones[at]))
-        self._last, self._tick = places[-1:], self._tick + len(places)
-        return found
+        self._last = places[-1:]
+        return TickJumps(far[np.arange(len(far)), bones], bones)

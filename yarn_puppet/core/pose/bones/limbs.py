@@ -99,7 +99,7 @@ def _around(art: BoneArt, rest: WorldPose) -> dict[int, _Around]:
     of."""
     pieces: dict[int, list[tuple[Floats, Color]]] = {}
     for mesh in art.meshes:
-        places, color = skinned(mesh, rest), _color(mesh)
+        places, color = skinned(mesh, rest), color_of(mesh)
         if mesh.joints is None or mesh.weights is None:
             if mesh.bone >= 0:
                 pieces.setdefault(mesh.bone, []).append((places, color))
@@ -159,7 +159,7 @@ def _from_axis(points: Floats, way: Floats) -> Floats:
     return found
 
 
-def _color(mesh: Mesh) -> Color:
+def color_of(mesh: Mesh) -> Color:
     """A mesh's colour, times what its texture has on the average."""
     red, green, blue, _ = mesh.color
     if mesh.texture is None:

@@ -3,10 +3,11 @@ with runs before."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from time import perf_counter
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
+from ...model.kinds.promises import PROMISES
 from ...model.puppet import Puppet
 from ...model.take import Take
 from ...model.world import World
@@ -20,6 +21,9 @@ from ..records import Records
 from ..run import Setup, in_world, set_up
 from .references import Reference, played
 from .touched import first_touched
+
+if TYPE_CHECKING:
+    from ...pose.bones.clip_poses import ClipPoses
 
 OFTEN = 256
 """Ticks after which one may well stop."""
@@ -74,7 +78,11 @@ class _Kept:
 class KeptRuns:
     """Runs takes again, from the first tick that an edit can touch on."""
 
-    def __init__(self) -> None:
+    def __init__(
+        self, poses_of: Callable[[Puppet], ClipPoses | None] = lambda puppet: None
+    ) -> None:
+        """`poses_of` gives the bones of a puppet, for takes that promise something of them."""
+        self._poses_of = poses_of
         self._kept: dict[str, _Kept] = {}
         self._setup: Setup | None = None
         self._accepted: list[tuple[Reference, Setup]] = []
@@ -187,8 +195,10 @@ class KeptRuns:
         seconds = perf_counter() - begun
         yield from self._refer(kept, setup, wanted)
         verdicts = []
+        poses = self._poses_of(setup.puppet) if any(
+            PROMISES[promise.kind].of_bones for promise in kept.take.promises) else None
         for promise in kept.take.promises:
-            verdicts.append(judged_by(promise, seen, now, setup, kept.take.first))
+            verdicts.append(judged_by(promise, seen, now, setup, kept.take.first, poses))
             yield None
         reference = kept.reference
         assert reference is not None

@@ -11,9 +11,10 @@ import sys
 import traceback
 from collections.abc import Iterator
 from contextlib import suppress
+from pathlib import Path
 from queue import Empty, SimpleQueue
 from threading import Thread
-from typing import BinaryIO
+from typing import TYPE_CHECKING, BinaryIO
 
 import msgspec
 from msgspec.structs import replace
@@ -24,6 +25,9 @@ from ...model.world import World
 from .kept import KeptRuns, Outcome
 from .rates import Rates, at_rates
 from .references import Reference
+
+if TYPE_CHECKING:
+    from ...pose.bones.clip_poses import ClipPoses
 
 
 class TakesRequest(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -42,6 +46,8 @@ class TakesRequest(msgspec.Struct, frozen=True, omit_defaults=True):
     given: dict[int, Reference] = {}
     rates: str = ""
     fresh: bool = False
+    folder: str = ""
+    """Where the puppet's files of bones are looked for."""
 
 
 class Answer(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -75,6 +81,18 @@ def answers(
     yield Answer(ask.number, done=True)
 
 
+class _Bones:
+    """Reads the bones of puppets, where a promise asks for them."""
+
+    def __init__(self) -> None:
+        self.folder = Path()
+
+    def poses_of(self, puppet: Puppet) -> ClipPoses | None:
+        from .bones_read import poses_in
+
+        return poses_in(puppet, self.folder)
+
+
 class Waiting:
     """What was asked and not begun yet. Only the last question counts, but every reference that was
     given."""
@@ -106,13 +124,15 @@ class Waiting:
 
 def serve(source: BinaryIO, out: BinaryIO) -> None:
     """Answer until the source ends."""
-    waiting, kept = Waiting(source), KeptRuns()
+    bones = _Bones()
+    waiting, kept = Waiting(source), KeptRuns(bones.poses_of)
     known: dict[int, Reference] = {}
     ask = waiting.next(block=True)
     while ask is not None:
         newer: TakesRequest | None = None
+        bones.folder = Path(ask.folder)
         if ask.fresh:
-            kept, known = KeptRuns(), {}
+            kept, known = KeptRuns(bones.poses_of), {}
         known |= ask.given
         known = {number: each for number, each in known.items()
                  if number in ask.references.values()}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from ...model.basics.base import Scalar
 from ...model.graph import Group, State
@@ -14,8 +14,12 @@ from ...model.wiring import Intent, Sense
 from ..comparing.words import said
 from ..recording import carried
 from ..run import Record, RunState, Setup
+from .jumping import jumps_of
 from .reaching import way_to
 from .watching import Watched, has_value, visited, watched
+
+if TYPE_CHECKING:
+    from ...pose.bones.clip_poses import ClipPoses
 
 MOST_STARTS = 4
 """Beginnings from which a way is looked for, of a promise that there always is one."""
@@ -43,15 +47,20 @@ class Verdict(NamedTuple):
 NOTHING_RUN = Verdict(True, None, "nothing was run")
 
 
-def judged(promise: Promise, records: Sequence[Record], first: int = 0) -> Verdict:
-    """The verdict on a promise of a run, as far as it is asked for in tick `first` or later."""
+def judged(
+    promise: Promise, records: Sequence[Record], first: int = 0, poses: ClipPoses | None = None
+) -> Verdict:
+    """The verdict on a promise of a run, as far as it is asked for in tick `first` or later.
+    `poses` are those of the puppet's bones, for what is promised of them."""
     if not records:
         return NOTHING_RUN
-    return judged_by(promise, watched((promise,), records), records, records[-1].setup, first)
+    return judged_by(promise, watched((promise,), records), records, records[-1].setup, first,
+                     poses)
 
 
 def judged_by(
-    promise: Promise, seen: Watched, records: Sequence[Record], setup: Setup, first: int = 0
+    promise: Promise, seen: Watched, records: Sequence[Record], setup: Setup, first: int = 0,
+    poses: ClipPoses | None = None,
 ) -> Verdict:
     """The same from what was watched while the records were run.
 
@@ -63,7 +72,7 @@ def judged_by(
     missing = _missing(promise, setup)
     if missing:
         return Verdict(False, None, f"the puppet has no {missing}")
-    return JUDGES[promise.kind](promise, _Run(seen, records, setup, first))
+    return JUDGES[promise.kind](promise, _Run(seen, records, setup, first, poses))
 
 
 class _Run(NamedTuple):
@@ -73,6 +82,7 @@ class _Run(NamedTuple):
     records: Sequence[Record]
     setup: Setup
     first: int
+    poses: ClipPoses | None = None
 
     @property
     def ticks(self) -> int:
@@ -89,7 +99,8 @@ def promise_words(promise: Promise, puppet: Puppet) -> str:
     first = happening_words(promise.first, puppet)
     other = happening_words(promise.other, puppet) if promise.other is not None else ""
     return PROMISES[promise.kind].sentence.format(
-        first=first, other=other, ticks=counted(promise.ticks, "tick"),
+        first=first, other=other, centimetres=f"{promise.centimetres:g} cm",
+        ticks=counted(promise.ticks, "tick"),
         times=counted(promise.times, "time"),
         target=promise.target, value=promise.value.replace("_", " "), to=said(promise.to))
 
@@ -101,6 +112,8 @@ def counted(count: int, of: str, several: str = "") -> str:
 
 def happening_words(happening: Happening, puppet: Puppet) -> str:
     """What happens, by name."""
+    if happening.kind == "always":
+        return "it plays"
     entries: dict[str, tuple[Intent | Sense | State | Group, ...]] = {
         "intent": puppet.intents, "sense": puppet.senses, "state": puppet.nodes}
     found = next((entry.name for entry in entries.get(happening.kind, ())
@@ -120,6 +133,8 @@ def _missing(promise: Promise, setup: Setup) -> str:
         return f"value {promise.value or '(none chosen)'}"
     if traits.has("to") and promise.to is None:
         return f"value for {promise.value} to have"
+    if traits.of_bones and not setup.puppet.is_of_bones:
+        return "bones"
     world = setup.world
     if traits.has("target") and promise.target not in {
         dummy.name for dummy in (world.dummies if world else ())
@@ -130,6 +145,8 @@ def _missing(promise: Promise, setup: Setup) -> str:
 
 def _is_there(happening: Happening, puppet: Puppet) -> bool:
     id = happening.id
+    if happening.kind == "always":
+        return True
     if happening.kind == "state":
         return puppet.node(id) is not None
     if happening.kind == "window":
@@ -271,6 +288,30 @@ def _can(promise: Promise, run: _Run) -> Verdict:
                    tuple(marks))
 
 
+def _jumps(promise: Promise, run: _Run) -> Verdict:
+    if run.poses is None:
+        return Verdict(False, None, "its file of bones cannot be read")
+    jumps = jumps_of(run.poses, run.records)
+    worst: tuple[float, int] | None = None
+    marks: list[PromiseSpan] = []
+    for stretch in run.seen.so[promise.first]:
+        for tick in range(max(stretch.first, run.first), min(stretch.last + 1,
+                                                             len(jumps.centimetres))):
+            far = float(jumps.centimetres[tick])
+            if far > promise.centimetres:
+                if marks and marks[-1].last == tick - 1:
+                    marks[-1] = marks[-1]._replace(last=tick)
+                else:
+                    marks.append(PromiseSpan(tick, tick, False))
+            if worst is None or far > worst[0]:
+                worst = far, tick
+    if worst is None:
+        return Verdict(True, None, "never so")
+    far, tick = worst
+    words = f"worst {far:.1f} cm, {jumps.names[int(jumps.bones[tick])]}, at {tick}"
+    return Verdict(not marks, tick, words, tuple(marks) or (PromiseSpan(tick, tick, True),))
+
+
 def _as_now(record: Record, setup: Setup) -> Record:
     """A record whose end is gone on from with a setup: it may have been run before an edit that it
     does not touch."""
@@ -280,4 +321,5 @@ def _as_now(record: Record, setup: Setup) -> Record:
 
 JUDGES: dict[PromiseKind, Callable[[Promise, _Run], Verdict]] = {
     "then": _then, "never": _never, "hits": _hits, "after": _after, "lasts": _lasts, "can": _can,
+    "jumps": _jumps,
 }

@@ -235,6 +235,7 @@ def _sense(id: str, record: Record) -> object:
 
 VISITED: dict[str, Callable[[str, Record], object]] = {
     "state": _state, "intent": _intent, "window": _window, "moment": _moment, "sense": _sense,
+    "always": lambda id, record: True,
 }
 
 

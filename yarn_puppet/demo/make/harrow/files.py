@@ -10,15 +10,17 @@ from ....core.model.bones import BoneArt
 from .body import meshes
 from .frame import skeleton
 from .moves import FIRST, MORE, clip
+from .shield import shield
 
 PREFIX = "warden:"
 
 
 def write_harrow(folder: Path) -> None:
-    """Write `harrow.glb` and `harrow_more.glb`."""
+    """Write `harrow.glb`, `harrow_more.glb` and `harrow_shield.glb`."""
     body = BoneArt(skeleton(), tuple([clip(name, *move) for name, move in FIRST.items()]), meshes(),
                    ())
     save_gltf(body, folder / "harrow.glb")
     more = BoneArt(skeleton(PREFIX), tuple([clip(name, *move) for name, move in MORE.items()]), (),
                    ())
     save_gltf(more, folder / "harrow_more.glb")
+    save_gltf(shield(), folder / "harrow_shield.glb")

@@ -101,9 +101,9 @@ def states(clips: dict[str, str]) -> tuple[State, ...]:
               rules=held_still, place=1),
         State("hurt_state", "Hurt", group="reeling", clip=clips["hurt"], rules=held_still),
         State("arms_down_state", "Arms down", "arms",
-              rules=(Rule("prop", anchor="back", shows="shield.png"),), place=0),
+              rules=(Rule("prop", anchor="back", shows="harrow_shield.glb"),), place=0),
         State("guard_state", "Guard", "arms", clip=clips["guard"],
-              rules=(Rule("prop", anchor="shield_arm", shows="shield.png"),
+              rules=(Rule("prop", anchor="shield_arm", shows="harrow_shield.glb"),
                      Rule("move_speed", 0.5)), place=1),
     )
 
@@ -111,6 +111,7 @@ def states(clips: dict[str, str]) -> tuple[State, ...]:
 def transitions() -> tuple[Transition, ...]:
     """Every thread, in the order in which those of one source are tried."""
     end = Leave("at the end")
+    arms = Blend("crossfade", 0.3, "ease in and out")
     soft, carried = Blend("crossfade", 0.15, "ease in and out"), Blend("momentum", 0.25)
     return (
         Transition("ground_to_hurt", "ground", "hurt_state", "hurt", blend=carried),
@@ -130,6 +131,6 @@ def transitions() -> tuple[Transition, ...]:
         Transition("light_to_idle", "light_strike_state", "idle_state", "", end, soft),
         Transition("heavy_to_idle", "heavy_strike_state", "idle_state", "", end, soft),
         Transition("hurt_to_idle", "hurt_state", "idle_state", "", end, carried),
-        Transition("arms_to_guard", "arms_down_state", "guard_state", "held_guard", blend=soft),
-        Transition("guard_to_arms", "guard_state", "arms_down_state", "not held_guard", blend=soft),
+        Transition("arms_to_guard", "arms_down_state", "guard_state", "held_guard", blend=arms),
+        Transition("guard_to_arms", "guard_state", "arms_down_state", "not held_guard", blend=arms),
     )

@@ -1,0 +1,99 @@
+"""What hangs on bones: anchors with a place, a turn and a size, and the props that while-rules hold
+there. Rule 14 of docs/poses.md."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+import numpy as np
+
+from ...engine.state import Report
+from ...model.motions import BonePlace, Vector
+from ...model.puppet import Puppet
+from ..ruled import HALF, by_strength
+from .clip_poses import ClipPoses, vector_of
+from .turns import matrices, turned_by
+from .world_pose import WorldPose
+
+if TYPE_CHECKING:
+    from ...model.bones import Floats
+
+
+class InHand(NamedTuple):
+    """A prop that hangs on a bone: its picture or file of bones `shows`, or its `clip`, and the
+    matrix (4, 4) that takes it from its own axes to the pose's, in metres."""
+
+    anchor: str
+    shows: str
+    clip: str | None
+    matrix: Floats
+    under: bool
+
+
+def anchor_matrix(
+    poses: ClipPoses, pose: WorldPose, place: BonePlace, time: int = 0
+) -> Floats | None:
+    """Where an anchor is in a pose: (4, 4), its axes as long as what hangs there is larger; None
+    where its bone is gone. A bone's own size is no part of it."""
+    number = poses.bone(place.bone)
+    if number is None:
+        return None
+    found = np.eye(4)
+    axes = without_size(pose.matrices[time, number, :3, :3])
+    found[:3, :3] = axes @ matrices(turned_by(np.radians(np.array(place.turn)))) * place.size
+    found[:3, 3] = pose.matrices[time, number, :3, 3] + axes @ np.array(place.place)
+    return found
+
+
+def place_from(
+    poses: ClipPoses, pose: WorldPose, place: BonePlace, at: Floats, time: int = 0
+) -> BonePlace:
+    """An anchor put to a place of the pose's world (3,), on the same bone."""
+    number = poses.bone(place.bone)
+    if number is None:
+        return place
+    matrix = pose.matrices[time, number]
+    moved = without_size(matrix[:3, :3]).T @ (at - matrix[:3, 3])
+    return BonePlace(place.bone, vector_of(np.round(moved, 4)), place.turn, place.size)
+
+
+def without_size(axes: Floats) -> Floats:
+    """Axes (3, 3) made one metre long; one that has no length is as the world has it."""
+    lengths = np.linalg.norm(axes, axis=0)
+    found: Floats = np.where(lengths > 1e-9, axes / np.maximum(lengths, 1e-9), np.eye(3))
+    return found
+
+
+def in_hand(poses: ClipPoses, pose: WorldPose, report: Report) -> tuple[InHand, ...]:
+    """The props that are held in a tick, one an anchor: that of the strongest while-rule."""
+    puppet, held = poses.puppet, dict[str, InHand]()
+    for each in by_strength(report, "prop"):
+        anchor, rule = each.rule.text, each.rule
+        if each.share < HALF or anchor in held:
+            continue
+        hung = hung_at(poses, pose, puppet, anchor, rule.shows, rule.clip, rule.under)
+        if hung is not None:
+            held[anchor] = hung
+    return tuple(held.values())
+
+
+def hung_at(
+    poses: ClipPoses, pose: WorldPose, puppet: Puppet, anchor: str | None, shows: str,
+    clip: str | None, under: bool,
+) -> InHand | None:
+    """Something at an anchor; None where the puppet has none of this id on a bone."""
+    found = next((each for each in puppet.anchors if each.id == anchor), None)
+    if found is None or found.on_bone is None:
+        return None
+    matrix = anchor_matrix(poses, pose, found.on_bone)
+    return InHand(found.id, shows, clip, matrix, under) if matrix is not None else None
+
+
+def with_vector(place: BonePlace, field: str, axis: int, value: float) -> BonePlace:
+    """A place with one number of its place or turn another."""
+    old: Vector = getattr(place, field)
+    numbers = list(old)
+    numbers[axis] = value
+    made: Vector = (numbers[0], numbers[1], numbers[2])
+    return (BonePlace(place.bone, made, place.turn, place.size) if field == "place"
+            else BonePlace(place.bone, place.place, made, place.size))
