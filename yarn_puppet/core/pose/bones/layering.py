@@ -39,12 +39,13 @@ def over(below: LocalPose, above: LocalPose, mask: Floats, weight: float) -> Loc
 def added(
     below: LocalPose, above: LocalPose, reference: LocalPose, mask: Floats, weight: float
 ) -> LocalPose:
-    """What a pose has beyond its reference, added to another, as far as mask and weight say.
+    """What a pose has beyond its reference, added to another, as far as mask (bones,), or (times,
+    bones), and weight say.
 
     A turn is added on the side of the bone: the bone turns about its own axes, wherever those below
     have carried it.
     """
-    part = (mask * weight)[:, None]
+    part = (mask * weight)[..., None]
     beyond = product(inverse(reference.turns), above.turns)
     still = np.broadcast_to(np.array([0.0, 0.0, 0.0, 1.0]), beyond.shape)
     share = np.broadcast_to(part, (*beyond.shape[:-1], 1))
