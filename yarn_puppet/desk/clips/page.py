@@ -60,6 +60,9 @@ from .ribbons.renaming import RenameDialog
 from .ribbons.saving import Saving
 from .skin_sentence import skin_parts
 
+BONE_SENTENCE = 58
+"""How high the sentence of a bone is at the least: two lines, as it mostly has."""
+
 
 class ClipsPage(QWidget):
     """Everything about art and timing."""
@@ -225,6 +228,8 @@ class ClipsPage(QWidget):
         if not self.isVisible():
             return
         of_bones = puppet.is_of_bones
+        # What is turned by hand must not move because its sentence grew.
+        self.tool_sentence.keep_room(BONE_SENTENCE if of_bones else 0)
         self.shown.setCurrentWidget(self.pose_view if of_bones else self.frame_view)
         self.clip_sentence.show_parts(clip_sentence(self.document, desk, self.art, self.act))
         self.timing.show_parts(event_sentence(self.document, desk, self._ask_file, self._hear))

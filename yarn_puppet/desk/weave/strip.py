@@ -163,7 +163,7 @@ class LayerPill(QAbstractButton):
 
         scale = rect.height() / (self.bones.height * 1.04)
         # From the front: an arm that hangs beside the body is seen there.
-        camera = Camera((0.0, 0.0, 0.0), 90.0, 0.0, 0.0, scale, rect.center().x(),
+        camera = Camera((0.0, 0.0, 0.0), 270.0, 0.0, 0.0, scale, rect.center().x(),
                         rect.bottom())
         draw_limbs(painter, limbs, in_world(poses.skeleton, rest_pose(poses.skeleton)), camera,
                    tint=worn)

@@ -204,7 +204,7 @@ class Sentence(QWidget):
         around = AROUND if background else around
         self._flow.setContentsMargins(10, around, 10, around)
         self._parts: list[Part] = []
-        self._background = background
+        self._background, self.least = background, 0
         self.fallback: QWidget | None = None
         """What gets the keyboard when the token that had it is gone."""
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
@@ -229,7 +229,7 @@ class Sentence(QWidget):
             if isinstance(label, QLabel) and before.text != part.text:
                 label.setText(part.text)
                 self._flow.invalidate()
-                self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
+                self.setMinimumHeight(self.height_for(self.width()))
         self._renew(parts)
 
     def _make(self, parts: Sequence[Part]) -> None:
@@ -253,7 +253,7 @@ class Sentence(QWidget):
         self._flow.setEnabled(True)
         self._flow.invalidate()
         self.updateGeometry()
-        self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
+        self.setMinimumHeight(self.height_for(self.width()))
 
     def _renew(self, parts: Sequence[Part]) -> None:
         """Nothing that is seen of the tokens is another: what they do is, and what they say when
@@ -268,10 +268,16 @@ class Sentence(QWidget):
 
     def height_for(self, width: int) -> int:
         """How high it is at a width."""
-        return self._flow.heightForWidth(max(120, width))
+        return max(self.least, self._flow.heightForWidth(max(120, width)))
+
+    def keep_room(self, least: int) -> None:
+        """Be so high at the least: what stands beside it must not move when it says more."""
+        if least != self.least:
+            self.least = least
+            self.setMinimumHeight(self.height_for(self.width()))
 
     def resizeEvent(self, event: object) -> None:
-        self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
+        self.setMinimumHeight(self.height_for(self.width()))
 
     def tokens(self) -> list[TokenButton]:
         """The tokens shown, in order."""

@@ -3,6 +3,7 @@ each that it holds, in one edit."""
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import NamedTuple
 
@@ -25,6 +26,11 @@ from ...widgets.certain import sure
 BONES = (".glb", ".gltf", ".bvh")
 LOOPS = (4.0, 8.0)
 """Centimetres and degrees between the ends of a clip up to which it is taken to loop."""
+ONCE = frozenset((
+    "attack", "bite", "blow", "cast", "cut", "death", "die", "dodge", "draw", "dying", "fire",
+    "flinch", "hit", "hurt", "jump", "kick", "land", "landing", "parry", "punch", "reload",
+    "roll", "shoot", "slam", "slash", "stab", "strike", "swing", "throw", "turn", "vault"))
+"""Words of names of clips that are over when they are over, though they end as they begin."""
 
 
 class _Read(NamedTuple):
@@ -116,6 +122,8 @@ def _read(path: Path) -> _Read:
     for clip in art.clips:
         ends = ClipSampler(art.skeleton, clip).at(np.array([clip.seconds, 0.0]))
         gap = gap_between(art.skeleton, ends)
-        loops = gap.centimetres <= LOOPS[0] and gap.degrees <= LOOPS[1]
+        words = set(re.findall(r"[a-z]+", clip.name.casefold()))
+        loops = (gap.centimetres <= LOOPS[0] and gap.degrees <= LOOPS[1]
+                 and ONCE.isdisjoint(words))
         clips.append(FileClip(clip.name, clip.seconds * 1000, "loop" if loops else "once"))
     return _Read(path, art, tuple(clips))

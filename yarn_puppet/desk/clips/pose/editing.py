@@ -4,7 +4,7 @@ and by key."""
 from __future__ import annotations
 
 from math import atan2, degrees, pi, tau
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
@@ -12,7 +12,9 @@ from PyQt6.QtGui import QMouseEvent, QWheelEvent
 
 from ....core.model.edits import motions as edits
 from ....core.model.motions import Vector
+from ....core.pose.bones.camera import Camera
 from ....core.pose.bones.clip_poses import turned_further
+from ....core.pose.bones.in_hand import without_size
 from ...widgets.key_table import KeyLine
 from .view import PoseView
 
@@ -22,12 +24,24 @@ if TYPE_CHECKING:
 NEAR = 7.0
 """Pixels from a ring within which it is taken hold of."""
 A_DRAG = 3.0
+EDGE = 0.15
+"""The sine under which a ring is seen from its edge."""
 STEP, SMALL_STEP = 5.0, 1.0
 """Degrees by key."""
 A_PIXEL = 0.4
 """Degrees the camera goes round for a pixel."""
-SIDES = {"F": (90.0, 0.0), "S": (0.0, 0.0), "T": (0.0, 90.0)}
+SIDES = {"F": (270.0, 0.0), "S": (0.0, 0.0), "T": (0.0, 90.0)}
 """From the front, the side and the top: the camera's yaw and pitch."""
+
+
+class _Plane(NamedTuple):
+    """The plane of a ring: the bone's place, its axes (3, 3) in columns, which of them the ring is
+    about, and from where it was seen as it was pressed."""
+
+    middle: Floats
+    axes: Floats
+    axis: int
+    camera: Camera
 
 
 class HandledPose(PoseView):
@@ -47,7 +61,7 @@ class HandledPose(PoseView):
     """The clip, the bone and the time that were pressed: whatever is on show later, they are what
     is edited."""
     _began = 0.0
-    _way = 1.0
+    _plane: _Plane | None = None
     _started = False
 
     # The mouse ------------------------------------------------------------------------------------
@@ -80,7 +94,11 @@ class HandledPose(PoseView):
         self._held = (clip.id, bone, self.desk.time)
         known = poses.own_turn(clip.motion, bone, self.desk.time / 1000)
         self._turn = known or (0.0, 0.0, 0.0)
-        self._began, self._way = self._angle(at), self._facing(axis)
+        pose, number = self.pose, self.chosen
+        if pose is not None and number is not None:
+            self._plane = _Plane(pose.places[0, number],
+                                 without_size(pose.matrices[0, number, :3, :3]), axis, self.camera)
+        self._began = self._angle(at)
         self.desk.set(axis=axis)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
@@ -109,7 +127,7 @@ class HandledPose(PoseView):
 
     def _drag_ring(self, at: QPointF, whole: bool) -> None:
         """Turn the bone as far as the mouse went round it; with Shift by whole steps."""
-        away = degrees((self._angle(at) - self._began + pi) % tau - pi) * self._way
+        away = degrees((self._angle(at) - self._began + pi) % tau - pi)
         if whole:
             away = round(away / STEP) * STEP
         clip, bone, time = self._held
@@ -161,20 +179,22 @@ class HandledPose(PoseView):
         return found
 
     def _angle(self, at: QPointF) -> float:
-        """The direction from the bone to a point of the view."""
-        pose, bone = self.pose, self.chosen
-        if pose is None or bone is None:
+        """How far round the ring that is held a point of the view is: where what one looks at there
+        goes through the ring's plane, or where that is seen from its edge, about the bone as it is
+        seen."""
+        plane = self._plane
+        if plane is None:
             return 0.0
-        x, y = self.camera.seen(pose.places[0, bone:bone + 1]).places[0]
-        return atan2(at.y() - float(y), at.x() - float(x))
-
-    def _facing(self, axis: int) -> float:
-        """Whether a turn about an axis goes round on the view as the mouse does."""
-        pose, bone = self.pose, self.chosen
-        if pose is None or bone is None:
-            return 1.0
-        toward = self.camera.axes()[2]
-        return -1.0 if float(pose.matrices[0, bone, :3, axis] @ toward) > 0 else 1.0
+        camera = plane.camera
+        eye, way = camera.ray(at.x(), at.y())
+        normal = plane.axes[:, plane.axis]
+        slope = float(way @ normal)
+        if abs(slope) > EDGE:
+            point = eye + way * float((plane.middle - eye) @ normal) / slope - plane.middle
+            one, other = (plane.axes[:, (plane.axis + step) % 3] for step in (1, 2))
+            return atan2(float(point @ other), float(point @ one))
+        x, y = camera.seen(plane.middle[None]).places[0]
+        return atan2(at.y() - float(y), at.x() - float(x)) * (1.0 if slope > 0 else -1.0)
 
     # Keys -----------------------------------------------------------------------------------------
 
