@@ -36,6 +36,7 @@ from ..session.run.pad_input import PadInput
 from ..session.run.player import Player
 from ..session.settings import save_settings, settings_and_problem, settings_path
 from ..session.snag_list import SnagList
+from ..trace.bone_columns import BoneColumns
 from ..trace.trace_view import TraceView
 from ..widgets import theme
 from ..widgets.panel import scrolling, splitter_of
@@ -92,7 +93,8 @@ class Window(QMainWindow):
                                self.settings, self.booths)
         self.exporting = Exporting(self, self.booth, self.player, self.settings)
         self.ways_out = WaysOut(self.document, self.player)
-        self.trace = TraceView(self.document, self.player)
+        self.bone_columns = BoneColumns(self.player, self.art.bones, self)
+        self.trace = TraceView(self.document, self.player, self.bone_columns)
         self.trace.verdicts = self._verdicts
         self.traces = Traces(self.trace, self.booths)
         self.notices = Notices()

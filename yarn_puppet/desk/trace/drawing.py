@@ -19,6 +19,7 @@ from ...core.takes.columns import Columns
 from ...core.takes.promising.promises import Verdict
 from ..widgets import theme
 from . import lanes
+from .bone_columns import BoneColumns
 from .lanes import Lane
 from .overview import FAR, NEAR, draw_band, draw_strokes
 
@@ -50,6 +51,8 @@ class Stretch:
     low: float = 0.0
     high: float = 0.0
     """The bounds of both runs' curves, so that they are drawn to one scale."""
+    bones: BoneColumns | None = None
+    """What has the values in place of the columns, of a curve of bones."""
 
 
 def draw_lane(
@@ -131,12 +134,15 @@ def _draw_values(
     painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF
 ) -> None:
     first = max(0, stretch.first)
-    found = stretch.columns.values(lane.key, first, stretch.last)
+    found = (stretch.bones or stretch.columns).values(lane.key, first, stretch.last)
     if not len(found):
         return
     low, high = (0.0, 1.0) if lane.kind == "steps" else (lane.low, lane.high)
     if lane.kind == "curve":
         low, high = min(low, stretch.low, found.min()), max(high, stretch.high, found.max())
+    if stretch.bones is not None:
+        # Of a hand that is a metre up one wants to see what it does there.
+        low, high = float(found.min()), max(float(found.max()), float(found.min()) + 1.0)
     scale = (area.height() - 2) / ((high - low) or 1.0)
     heights = area.bottom() - 1 - (found - low) * scale
     color = theme.MADDER if lane.key.startswith("action") else theme.WOAD

@@ -9,14 +9,18 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
+from ...core.takes.columns import Columns
 from ...core.takes.promising.promises import Verdict
 from ..session.document import Document
 from ..session.run.player import Player
 from ..session.run.run_on_show import MOST_BYTES
 from ..widgets import theme
 from ..widgets.key_table import KeyLine
+from ..widgets.parts import many_field
+from ..widgets.popup import TokenPopup
 from ..widgets.things import Thing
 from ..widgets.view import DrawnView
+from .bone_columns import JUMP, BoneColumns
 from .drawing import Scene, Stretch, draw_lane, draw_promises
 from .folding import Folding
 from .lanes import Lane, differ, lanes_of
@@ -39,9 +43,15 @@ EVERY = (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
 class TraceView(DrawnView):
     """Lanes over ticks. While the run is at the present the view follows it."""
 
-    def __init__(self, document: Document, player: Player, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, document: Document, player: Player, bones: BoneColumns | None = None,
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
-        self.document, self.player = document, player
+        self.document, self.player, self.bones = document, player, bones
+        self.popup: TokenPopup | None = None
+        if bones is not None:
+            bones.changed.connect(self.update)
         self.setAccessibleName("Trace")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(LEAST_HEIGHT)
@@ -97,6 +107,9 @@ class TraceView(DrawnView):
         if self._lanes[0] is not setup:
             self._lanes = (setup, lanes_of(setup.puppet, setup.program))
         lanes = self._folded(self._lanes[1])
+        if self.bones is not None and (bones := self.bones.lanes()):
+            folds = sum(lane.kind == "folded" for lane in lanes)
+            lanes = (*lanes[:len(lanes) - folds], *bones, *lanes[len(lanes) - folds:])
         if any(verdict.marks for verdict in self.verdicts()):
             # Beside the states, that it is seen however many lanes there are.
             states = sum(lane.kind == "states" for lane in lanes)
@@ -154,7 +167,7 @@ class TraceView(DrawnView):
                 state = self.document.puppet.state(layer.state) if layer is not None else None
                 said = f"{state.name} at tick {self.player.tick}" if state is not None else ""
             elif lane.kind in ("steps", "curve") and self.player.records:
-                value = self.player.records.columns.values(
+                value = self._columns_of(lane).values(
                     lane.key, self.player.tick, self.player.tick)
                 said = f"{float(value[0]):g} at tick {self.player.tick}" if len(value) else ""
             made.append(Thing(f"lane {lane.label}", said, QRectF(0, y, self.width(), height)))
@@ -194,6 +207,8 @@ class TraceView(DrawnView):
             else:
                 for stretch in self._stretches(lane, first, last):
                     draw_lane(painter, scene, lane, stretch, top, height)
+                if lane.key == JUMP and self.bones is not None:
+                    self._draw_largest(painter, self.bones.largest(), top)
             painter.restore()
         painter.restore()
         self._draw_span(painter)
@@ -219,8 +234,21 @@ class TraceView(DrawnView):
                             theme.font(13, italic=True), theme.QUIET)
         self.draw_focus(painter)
 
+    def _columns_of(self, lane: Lane) -> Columns | BoneColumns:
+        """What has the values of a lane."""
+        if self.bones is not None and lane.key.startswith("bone:"):
+            return self.bones
+        return self.player.records.columns
+
+    def _draw_largest(self, painter: QPainter, words: str, top: float) -> None:
+        small = theme.font(11.5, italic=True)
+        theme.draw_text(painter, self.width() - RIGHT - 8 - theme.text_width(words, small),
+                        top + 12, words, small, theme.QUIET)
+
     def _stretches(self, lane: Lane, first: int, last: int) -> list[Stretch]:
         """The run, and under it the one before the last edit where that was another."""
+        if self.bones is not None and lane.key.startswith("bone:"):
+            return [Stretch(self.player.records.columns, first, last, False, bones=self.bones)]
         now, earlier = self.player.records.columns, self.player.recording.earlier.columns
         before_last = min(last, earlier.count - 1)
         if before_last < first:
@@ -282,7 +310,10 @@ class TraceView(DrawnView):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         self.setFocus()
-        if event.position().x() < LABELS - 4 and self.fold_area().contains(event.position()):
+        lane = self._bone_lane_at(event.position())
+        if lane is not None and event.position().x() < LABELS - 4:
+            self.choose_curve()
+        elif event.position().x() < LABELS - 4 and self.fold_area().contains(event.position()):
             self.unfolded = not self.unfolded
             self.update()
         elif event.button() == Qt.MouseButton.LeftButton and event.position().x() >= LABELS - 4:
@@ -294,6 +325,24 @@ class TraceView(DrawnView):
             self._dragging = True
             self.player.pause()
             self.player.seek(self.tick_at(event.position().x()))
+
+    def _bone_lane_at(self, at: QPointF) -> Lane | None:
+        """The lane of bones at a place."""
+        below = TOP - self._lane_offset
+        for lane, height in zip(self.lanes(), self._heights(), strict=True):
+            if below <= at.y() < below + height:
+                return lane if lane.key.startswith("bone:") else None
+            below += height
+        return None
+
+    def choose_curve(self) -> None:
+        """Ask for a curve of a bone: one that is shown goes away."""
+        if self.bones is None:
+            return
+        field = many_field(self.bones.offers, self.bones.toggle,
+                           "the height, speed or turn of a bone")
+        self.popup = TokenPopup(self.window(), field, theme.WOAD)
+        self.popup.open_at(self)
 
     def fold_area(self) -> QRectF:
         """Where the label of the folded lanes is; nothing where there are none."""
@@ -311,7 +360,11 @@ class TraceView(DrawnView):
         self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.PointingHandCursor
                        if folds
                        else Qt.CursorShape.ArrowCursor)
-        self.setToolTip("Show what does not change here, or name it only" if folds else "")
+        bone = not over and self._bone_lane_at(event.position()) is not None
+        if bone:
+            self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip("Show what does not change here, or name it only" if folds
+                        else "Choose curves of bones" if bone else "")
         if self._marking is not None:
             self.player.mark(self._marking, max(0, self.tick_at(event.position().x())))
         elif self._dragging:
@@ -349,6 +402,8 @@ class TraceView(DrawnView):
             KeyLine(("[", "]"), "mark ticks from or to the head", lambda key: player.mark(
                 *((player.tick, player.span[1]) if key == "[" else (player.span[0], player.tick)))),
             KeyLine(("Esc",), "mark none", lambda key: player.mark(None), lambda: player.is_marked),
+            KeyLine(("B",), "curves of bones", lambda key: self.choose_curve(),
+                    lambda: self.bones is not None and bool(self.bones.lanes())),
             KeyLine(("+", "=", "-"), "wider or narrower ticks", self._resize),
         )
 
