@@ -68,7 +68,7 @@ class Tour(Crowded, Worlds, Takes, Handing):
         window.files.load_take(DEMO_TAKE)
         hand.until(lambda: not window.player.busy, "the take")
         for stop in (self.past, self.clips, self.several, self.cutting, self.wiring, self.painted,
-                     self.gardens,
+                     self.bones, self.gardens,
                      self.takes, self.why_not, self.snags, self.tables, self.night, self.grown,
                      self.crowd,
                      self.new_art, self.new_puppet, self.first_day, self.large, self.directions,

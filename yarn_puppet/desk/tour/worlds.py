@@ -3,7 +3,7 @@ gardens from above."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from ...core.model.edits.worlds import thing_added
 from ...core.model.world import TILE, Dummy
@@ -13,6 +13,7 @@ from .keyboard import KEYBOARD
 from .stops import Stops
 
 GARDENER = DEMO_FOLDER / "gardener.puppet.json"
+HARROW = DEMO_FOLDER / "harrow.puppet.json"
 
 
 class Worlds(Stops):
@@ -51,6 +52,21 @@ class Worlds(Stops):
                       does="answers", cast="tamsin.skin.json", plays="held_guard, kept down",
                       hands=hands, long=long)
         booths.edit("add dummy", lambda world: thing_added(world, "dummies", guard))
+
+    def bones(self) -> None:
+        """Harrow's guard: idle, with the arm of the shield raised by keys of ours."""
+        window, hand = self.window, self.hand
+        window.files.load(HARROW)
+        hand.wait()
+        hand.click(window.header.pages["Clips"])
+        page = window.page("Clips")
+        row = [clip.name for clip in page.ribbons.clips].index("guard")
+        hand.click(page.ribbons, QRectF(20, page.ribbons.row(row).y() + 8, 60, 12))
+        page.desk.choose_bone("upper arm L")
+        page.desk.show_time(700.0)
+        page.refresh()
+        self.save("bones")
+        window.files.drop_edits()
 
     def gardens(self) -> None:
         """Bryony before a bed, seen from above."""
