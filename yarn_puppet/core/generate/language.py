@@ -40,3 +40,5 @@ class Language(NamedTuple):
     """Builds and runs that test in a folder, for a puppet of this name; gives what it said."""
     client: Callable[[], dict[str, str]] = dict
     """The files with which a game speaks to the live wire, by name."""
+    bones: Callable[[], dict[str, str]] = dict
+    """The files by which a game poses bones, by name."""

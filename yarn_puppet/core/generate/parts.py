@@ -25,6 +25,11 @@ def client(language: str, name: str) -> str:
     return (LANGUAGES / language / "client" / name).read_text(encoding="utf-8")
 
 
+def bones(language: str, name: str) -> str:
+    """One file by which a game in a language poses bones, as it stands."""
+    return (LANGUAGES / language / "bones" / name).read_text(encoding="utf-8")
+
+
 def with_words(text: str, words: Mapping[str, str]) -> str:
     """A template with what stands for each of these words, put in in one pass."""
     return re.sub("|".join(words), lambda found: words[found[0]], text) if words else text

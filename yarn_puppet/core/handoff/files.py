@@ -31,11 +31,13 @@ from ..skins.dressing import dressed
 from ..skins.wardrobe import wardrobe
 from ..takes.run import Setup, replay, set_up
 from .art import files_beside, packed_art
+from .bones import bone_files
 from .frames import geometry
 from .golden import golden_text
 
 MANIFEST = ".hand-off.json"
-SHARED = frozenset(each for language in LANGUAGES.values() for each in language.client())
+SHARED = frozenset(each for language in LANGUAGES.values()
+                   for each in (*language.client(), *language.bones()))
 """What every puppet is handed off with alike: where it is another, it is only older."""
 
 
@@ -101,6 +103,11 @@ def hand_off(
         files |= {file: text.encode() for each in chosen for file, text in each.client().items()}
     if art is not None:
         files |= packed.files if packed is not None else {}
+        of_bones = bone_files(puppet, program, art, name) if puppet.is_of_bones else {}
+        files |= of_bones
+        if of_bones:
+            files |= {file: text.encode() for each in chosen
+                      for file, text in each.bones().items()}
         files |= files_beside(whole.puppet, art, {*files, f"{name}{MANIFEST}"})
     manifest = {
         "format": 1, "license": "MIT-0", "puppet": puppet.name, "rate": puppet.rate,

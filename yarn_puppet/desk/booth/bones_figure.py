@@ -15,7 +15,7 @@ from ...core.booth.body import Body
 from ...core.engine.state import Report
 from ...core.pose.bones.camera import Camera, from_the_side
 from ...core.pose.bones.figure_poses import pose_at
-from ...core.pose.bones.in_hand import InHand, hung_at, in_hand
+from ...core.pose.bones.in_hand import InHand, attached_at, in_hand
 from ...core.pose.bones.world_pose import WorldPose, in_world
 from ...core.pose.ruled import Tint, tint_of
 from ...core.takes.run import Record
@@ -105,10 +105,10 @@ class BonesFigure:
             return ()
         held = list(in_hand(poses, pose, record.report))
         for prop in booth.props if booth is not None else ():
-            hung = hung_at(poses, pose, self.bones.puppet, prop.anchor, prop.file, prop.clip,
+            attached = attached_at(poses, pose, self.bones.puppet, prop.anchor, prop.file, prop.clip,
                            prop.under)
-            if hung is not None:
-                held.append(hung)
+            if attached is not None:
+                held.append(attached)
         return tuple(held)
 
 

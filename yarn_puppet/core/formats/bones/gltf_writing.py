@@ -37,6 +37,11 @@ def save_gltf(art: BoneArt, path: Path) -> None:
 def glb_of(art: BoneArt) -> bytes:
     """The bytes of a .glb file: numbers as 32-bit floats, textures within. What of a file was left
     out when it was read is not in it."""
+    return glb_and_nodes(art)[0]
+
+
+def glb_and_nodes(art: BoneArt) -> tuple[bytes, list[int]]:
+    """The same, and the number of the node that each bone is."""
     writer = _GltfWriter(art)
     content = bytes(writer.bytes) + b"\0" * (-len(writer.bytes) % 4)
     text = msgspec.json.encode(writer.json)
@@ -44,7 +49,7 @@ def glb_of(art: BoneArt) -> bytes:
     chunks = struct.pack("<II", len(text), JSON_CHUNK) + text
     if content:
         chunks += struct.pack("<II", len(content), BIN_CHUNK) + content
-    return MAGIC + struct.pack("<II", 2, 12 + len(chunks)) + chunks
+    return MAGIC + struct.pack("<II", 2, 12 + len(chunks)) + chunks, writer.node_of
 
 
 class _GltfWriter:

@@ -9,7 +9,7 @@ from ...engine.program import Program
 from ...generate.building import done
 from ...generate.geometry import Geometry
 from ...generate.language import GOLDEN, HandedCode, Language
-from ...generate.parts import client, template, with_words
+from ...generate.parts import bones, client, template, with_words
 from ...generate.report_numbers import PARTS
 from .parts import KIND_WORDS
 from .source import input_names, javascript_source
@@ -42,4 +42,5 @@ def _client() -> dict[str, str]:
             for name in ("yarn_wire.js", "yarn_wire.d.ts")}
 
 
-LANGUAGE = Language("JavaScript", _write, _runner, _run, _client)
+LANGUAGE = Language("JavaScript", _write, _runner, _run, _client,
+                    lambda: {"yarn_bones.js": bones("javascript", "yarn_bones.js")})

@@ -9,7 +9,7 @@ from ...engine.program import Program
 from ...generate.building import done
 from ...generate.geometry import Geometry
 from ...generate.language import GOLDEN, HandedCode, Language
-from ...generate.parts import client, template
+from ...generate.parts import bones, client, template
 from ...generate.report_numbers import PARTS
 from .source import python_module
 
@@ -29,4 +29,5 @@ def _run(folder: Path, name: str) -> str:
 
 
 LANGUAGE = Language("Python", _write, _runner, _run,
-                    lambda: {"yarn_wire.py": client("python", "yarn_wire.py")})
+                    lambda: {"yarn_wire.py": client("python", "yarn_wire.py")},
+                    lambda: {"yarn_bones.py": bones("python", "yarn_bones.py")})

@@ -50,12 +50,14 @@ def take_poses(poses: ClipPoses, reports: Iterable[Report]) -> Iterator[LocalPos
 
 
 def _art(poses: ClipPoses, name: str, times: Floats, pose: LocalPose) -> BoneArt:
-    channels = tuple(_channels(poses.skeleton, times, pose))
+    channels = tuple(channels_of(poses.skeleton, times, pose))
     clip = BoneClip(name, float(times[-1]), channels)
     return BoneArt(poses.skeleton, (clip,), poses.body.meshes, ())
 
 
-def _channels(skeleton: Skeleton, times: Floats, pose: LocalPose) -> Iterator[Channel]:
+def channels_of(skeleton: Skeleton, times: Floats, pose: LocalPose) -> Iterator[Channel]:
+    """The channels of poses at some times: what stays as it rests has none, what stays otherwise
+    one key. The first bone's place always has all keys, and so says how long it is."""
     parts: Sequence[tuple[TransformPart, Floats, Floats]] = (
         ("place", pose.places, skeleton.places), ("turn", pose.turns, skeleton.turns),
         ("size", pose.sizes, skeleton.sizes))

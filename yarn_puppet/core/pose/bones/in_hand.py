@@ -71,13 +71,13 @@ def in_hand(poses: ClipPoses, pose: WorldPose, report: Report) -> tuple[InHand, 
         anchor, rule = each.rule.text, each.rule
         if each.share < HALF or anchor in held:
             continue
-        hung = hung_at(poses, pose, puppet, anchor, rule.shows, rule.clip, rule.under)
-        if hung is not None:
-            held[anchor] = hung
+        attached = attached_at(poses, pose, puppet, anchor, rule.shows, rule.clip, rule.under)
+        if attached is not None:
+            held[anchor] = attached
     return tuple(held.values())
 
 
-def hung_at(
+def attached_at(
     poses: ClipPoses, pose: WorldPose, puppet: Puppet, anchor: str | None, shows: str,
     clip: str | None, under: bool,
 ) -> InHand | None:
