@@ -17,7 +17,7 @@ from yarn_puppet.core.engine.state import Inputs, LayerReport, Report
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.edits.graph import transition_changed
 from yarn_puppet.core.model.graph import Blend
-from yarn_puppet.core.model.motions import BoneWeight, Reference
+from yarn_puppet.core.model.motions import BoneWeight, ReferencePose
 from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.pose.bones.baking import take_poses
@@ -152,7 +152,7 @@ class Figures(Case):
 
     def test_what_is_added_is_what_a_clip_has_beyond_its_reference(self) -> None:
         idle = named(self.puppet, "idle").id
-        arms = replace(self.puppet.layers[1], adds=True, reference=Reference(idle, 0.0))
+        arms = replace(self.puppet.layers[1], adds=True, reference=ReferencePose(idle, 0.0))
         puppet = replace(self.puppet, layers=(self.puppet.layers[0], arms), states=tuple(
             [replace(each, clip=idle, speed=0.0) if each.layer == "arms" else each
              for each in self.puppet.states]))

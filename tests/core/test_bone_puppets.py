@@ -245,7 +245,7 @@ class Keys(Case):
             seen = there[mirror_name(bone, names)] * (-1, 1, 1)
             self.assertLess(np.abs(place - seen).max(), 1e-5, bone)
 
-    def test_sides_are_told_by_names_of_many_makes(self) -> None:
+    def test_sides_are_known_by_names_of_many_makes(self) -> None:
         for one, other in (("hand.L", "hand.R"), ("L_hand", "R_hand"), ("LeftArm", "RightArm"),
                            ("arm_left", "arm_right"), ("upper arm L", "upper arm R"),
                            ("l hand", "r hand")):
@@ -269,7 +269,7 @@ class Gone(Case):
             "hurt: harrow_more.glb has no clip “ouch”",
             "layer arms: there is no bone “wing” for its mask"])
 
-    def test_bones_of_another_file_that_are_none_of_ours_are_told_until_settled(self) -> None:
+    def test_bones_of_another_file_that_are_none_of_ours_are_listed_until_settled(self) -> None:
         puppet = load_puppet(HARROW)
         self.assertEqual(unmatched(ClipPoses(puppet, ARTS)), {})
         more = puppet.bone_files[1].id

@@ -17,6 +17,8 @@ import numpy as np
 from msgspec.structs import replace
 
 from tests import khronos
+from tests.browser import browser
+from tests.browser_page import opened, served
 from tests.core.test_bone_puppets import ARTS, HARROW, named
 from tests.helpers import Case, demo_world, run
 from yarn_puppet.core.formats.bones.gltf_writing import save_gltf
@@ -25,7 +27,7 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take, takes_of
 from yarn_puppet.core.handoff.files import hand_off, write_changed
 from yarn_puppet.core.model.edits import motions as edits
-from yarn_puppet.core.model.motions import BoneWeight, Reference
+from yarn_puppet.core.model.motions import BoneWeight, ReferencePose
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.pose.bones.clip_poses import ClipPoses
 from yarn_puppet.core.pose.bones.figure_poses import FigurePoses
@@ -34,6 +36,7 @@ from yarn_puppet.core.pose.bones.world_pose import in_world
 from yarn_puppet.core.takes.run import Record, replay, set_up
 from yarn_puppet.demo import DEMO_FOLDER
 
+ROOT = Path(__file__).parents[2]
 CLOSE = 1e-5
 """Metres."""
 WITH_NODE = """
@@ -161,8 +164,8 @@ class Handed(Case):
         puppet = edits.sped(edits.trimmed(puppet, walk, 120.0, 900.0), walk, 1.3)
         for at, turn in ((0.0, (10.0, 0.0, 0.0)), (300.0, (0.0, -40.0, 5.0))):
             puppet = edits.bone_turned(puppet, walk, "head", at, turn)
-        arms = replace(puppet.layers[1], adds=True, reference=Reference(idle, 200.0), weight=0.7,
-                       weights=(BoneWeight("neck", 0.4),))
+        arms = replace(puppet.layers[1], adds=True, reference=ReferencePose(idle, 200.0),
+                       weight=0.7, weights=(BoneWeight("neck", 0.4),))
         puppet = replace(puppet, layers=(puppet.layers[0], arms))
         self.handed(puppet)
         records = run(set_up(puppet, demo_world()), [(5, 80, "right"), (20, 60, "guard")], 100)
@@ -188,12 +191,40 @@ class Handed(Case):
         records = run(set_up(puppet, demo_world()), [(5, 70, "down")], 90)
         self.assert_same(self.with_node([records])[0], desk_places(poses, records))
 
+    @unittest.skipUnless(browser(), "no browser is installed")
+    def test_the_page_of_the_examples_shows_him_guard_while_he_walks(self) -> None:
+        page = self.folder / "page"
+        shutil.copytree(ROOT / "examples" / "bones", page, ignore=shutil.ignore_patterns("made"))
+        files = hand_off(load_puppet(HARROW), ("javascript",), "harrow", art=DEMO_FOLDER).files
+        write_changed(page / "made", files)
+        with served(page) as address, opened(f"{address}/index.html?mode=still") as shown:
+            shown.until("globalThis.game !== undefined")
+            seen = shown.ask("""(() => {
+              Object.assign(game.inputs, {right: true, guard: true});
+              for (let at = 0; at < 50; at += 1) game.tick();
+              game.draw();
+              const on = document.getElementById("picture").getContext("2d");
+              const {data} = on.getImageData(0, 0, 640, 360);
+              const count = {coat: 0, shield: 0, brass: 0};
+              for (let at = 0; at < data.length; at += 4) {
+                const [red, green, blue] = data.slice(at, at + 3);
+                if (blue > 90 && red < 60) count.coat += 1;
+                if (red > 110 && green < 70 && blue < 75) count.shield += 1;
+                if (red > 130 && green > 90 && blue < 100) count.brass += 1;
+              }
+              return {...count, x: game.x, states: document.getElementById("state").textContent};
+            })()""")
+        self.assertEqual(seen["states"], "Walk · Guard")
+        self.assertGreater(seen["coat"], 1200)
+        self.assertGreater(seen["shield"], 800)
+        self.assertGreater(seen["brass"], 100)
+
     @unittest.skipUnless(khronos.is_there(), "Khronos' validator is not installed")
     def test_the_file_has_nothing_that_the_validator_minds(self) -> None:
         self.handed(load_puppet(HARROW))
         self.assertEqual(khronos.complaints(self.folder / "warden.bones.glb"), [[]])
 
-    def test_a_puppet_of_sprites_gets_none_and_one_without_its_file_is_told(self) -> None:
+    def test_a_puppet_of_sprites_gets_none_and_one_without_its_file_is_refused(self) -> None:
         sprites = load_puppet(DEMO_FOLDER / "first_steps.puppet.json")
         files = hand_off(sprites, ("javascript",), art=DEMO_FOLDER).files
         self.assertFalse([name for name in files if "bones" in name])

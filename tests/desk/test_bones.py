@@ -96,7 +96,7 @@ class BringingIn(BonesCase):
                          [clip.name for clip in art.clips])
         self.assertEqual(len(self.puppet.bone_files), 1)
 
-    def test_what_is_no_file_of_bones_is_told_and_nothing_comes_in(self) -> None:
+    def test_what_is_no_file_of_bones_is_refused_and_nothing_comes_in(self) -> None:
         bad = self.folder / "bad.glb"
         bad.write_bytes(b"glTF\x02\0\0\0")
         self.drop(bad)

@@ -14,6 +14,7 @@ from ..formats.bones.gltf_writing import glb_and_nodes
 from ..formats.bones.puppet_bones import bones_of
 from ..generate.flat import flat
 from ..model.bones import BoneArt, BoneClip, Channel, Skeleton
+from ..model.clips import Anchor
 from ..model.motions import BoneKey, Motion
 from ..model.puppet import Puppet
 from ..pose.bones.baking import channels_of
@@ -132,11 +133,7 @@ def _table(
             for each in program.layers],
         "transition_ids": [each.id for each in flattened.transitions],
         "momentum": [momentum.get(each.id) for each in flattened.transitions] if momentum else None,
-        "anchors": [{
-            "id": anchor.id, "bone": poses.bone(place.bone), "place": list(place.place),
-            "turn": turned_by(np.radians(np.array(place.turn))).tolist(), "size": place.size}
-            for anchor in puppet.anchors
-            if (place := anchor.on_bone) is not None and poses.bone(place.bone) is not None],
+        "anchors": [_anchor(anchor, poses) for anchor in puppet.anchors],
         "pixels_a_metre": puppet.mover.pixels_a_metre,
     }
 
@@ -153,6 +150,15 @@ def _clip(
         "animation": animations.name_of(motion), "start": motion.start / 1000, "end": end / 1000,
         "speed": motion.speed, "keys": _keys(motion.bone_keys, poses),
     }
+
+
+def _anchor(anchor: Anchor, poses: ClipPoses) -> dict[str, Any] | None:
+    """An anchor, none where it is on no bone: its place in the list is what the code calls it."""
+    place = anchor.on_bone
+    if place is None or poses.bone(place.bone) is None:
+        return None
+    return {"id": anchor.id, "bone": poses.bone(place.bone), "place": list(place.place),
+            "turn": turned_by(np.radians(np.array(place.turn))).tolist(), "size": place.size}
 
 
 def _keys(keys: tuple[BoneKey, ...], poses: ClipPoses) -> list[dict[str, Any]]:

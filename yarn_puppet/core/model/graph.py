@@ -9,7 +9,7 @@ from msgspec import Meta
 from .basics.base import Fraction, Identifier, Name, Number, Value
 from .basics.words import LONGEST_CONDITION
 from .events import Deed, Rule
-from .motions import MOST_SOFT, BoneName, BoneWeight, Reference
+from .motions import MOST_SOFT, BoneName, BoneWeight, ReferencePose
 
 LeaveKind = Literal["any time", "after", "at the end", "in a window"]
 BlendKind = Literal["cut", "crossfade", "momentum"]
@@ -187,4 +187,4 @@ class Layer(Value, frozen=True):
     soft: Annotated[int, Meta(ge=0, le=MOST_SOFT)] = 0
     weights: tuple[BoneWeight, ...] = ()
     adds: bool = False
-    reference: Reference | None = None
+    reference: ReferencePose | None = None

@@ -86,7 +86,7 @@ class BoneWeight(Value, frozen=True):
     weight: Annotated[float, Meta(ge=0, le=1)]
 
 
-class Reference(Value, frozen=True):
+class ReferencePose(Value, frozen=True):
     """The pose from which an adding layer's clips differ: a time of a clip. A clip that is gone is
     the rest pose."""
 

@@ -105,8 +105,8 @@ class BonesFigure:
             return ()
         held = list(in_hand(poses, pose, record.report))
         for prop in booth.props if booth is not None else ():
-            attached = attached_at(poses, pose, self.bones.puppet, prop.anchor, prop.file, prop.clip,
-                           prop.under)
+            attached = attached_at(poses, pose, self.bones.puppet, prop.anchor, prop.file,
+                                   prop.clip, prop.under)
             if attached is not None:
                 held.append(attached)
         return tuple(held)

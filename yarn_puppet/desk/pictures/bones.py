@@ -3,7 +3,7 @@ them."""
 
 from __future__ import annotations
 
-from functools import partial
+import threading
 from pathlib import Path
 
 import numpy as np
@@ -21,7 +21,7 @@ from ...core.pose.bones.camera import from_the_side
 from ...core.pose.bones.clip_poses import ClipPoses
 from ...core.pose.bones.limbs import Limbs, height_of, limbs_of
 from ...core.pose.bones.world_pose import WorldPose, in_world
-from ..session.work.job import Job
+from ..widgets.window_call import WindowCall
 from .limbs import draw_limbs
 from .meshes import PropMesh
 
@@ -48,8 +48,9 @@ class Bones(QObject):
         super().__init__(parent)
         self.puppet, self.folder = Puppet(), Path()
         self._files: dict[Path, _File] = {}
-        self._reading = Job(self)
         self._under_way: tuple[Path, ...] = ()
+        self._was_read = WindowCall(self._on_read)
+        self._run = 0
         self._poses: ClipPoses | None = None
         self._limbs: tuple[BoneArt, Limbs, float] | None = None
         self._props: dict[Path, tuple[BoneArt, PropMesh]] = {}
@@ -64,7 +65,11 @@ class Bones(QObject):
         missing = tuple([path for path in wanted if path not in self._files])
         if missing and missing != self._under_way:
             self._under_way = missing
-            self._reading.start(missing, _read, partial(self._read, missing))
+            self._run += 1
+            run, was_read = self._run, self._was_read
+            threading.Thread(target=lambda: was_read(run, missing, [_read(path)
+                                                                    for path in missing]),
+                             daemon=True).start()
 
     def read_now(self) -> None:
         """Wait for all files: for programs without a window."""
@@ -81,7 +86,7 @@ class Bones(QObject):
     @property
     def busy(self) -> bool:
         """Whether a file is being read."""
-        return bool(self._reading.total)
+        return bool(self._under_way)
 
     @property
     def problems(self) -> tuple[str, ...]:
@@ -132,6 +137,11 @@ class Bones(QObject):
 
     def _paths(self) -> tuple[Path, ...]:
         return tuple(dict.fromkeys(self.folder / path for path in files_of(self.puppet)))
+
+    def _on_read(self, run: int, paths: tuple[Path, ...], files: list[_File]) -> None:
+        # What was asked for later counts: a file may have changed while it was read.
+        if run == self._run:
+            self._read(paths, files)
 
     def _read(self, paths: tuple[Path, ...], files: list[_File]) -> None:
         self._files |= dict(zip(paths, files, strict=True))

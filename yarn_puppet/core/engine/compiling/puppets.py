@@ -175,7 +175,7 @@ class _Compiler:
         known = self.kept.clips if self.kept else {}
         found, kept = {}, {}
         for clip in self.puppet.clips:
-            if clip.plays:
+            if clip.frames or clip.motion is not None:
                 old = known.get(id(clip))
                 if old is not None and old[0] is clip:
                     made = old[1]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from ....core.model.graph import Layer
-from ....core.model.motions import MOST_SOFT, BoneWeight, Reference
+from ....core.model.motions import MOST_SOFT, BoneWeight, ReferencePose
 from ...pictures.bones import Bones
 from ...session.document import Document
 from ...widgets import theme
@@ -104,12 +104,13 @@ def _reference(
         Word("what is below, as it differs from"),
         Token(clip.name if clip is not None else REST, theme.INDIGO, name="reference",
               field=choice_field(reference.clip if reference is not None else "", clips,
-                                 lambda id: change("reference of a layer",
-                                                   reference=Reference(id, at) if id else None))),
+                                 lambda id: change(
+                                     "reference of a layer",
+                                     reference=ReferencePose(id, at) if id else None))),
     ]
     if clip is not None and reference is not None:
         parts.append(Token(f"at {at:g} ms", theme.INDIGO, name="reference at",
                            field=number_field(at, lambda value: change(
-                               "reference of a layer", reference=Reference(clip.id, value)),
+                               "reference of a layer", reference=ReferencePose(clip.id, value)),
                                0, max(1.0, clip.length), 10)))
     return parts

@@ -294,9 +294,10 @@ export class Poser {
     return whole;
   }
 
-  /** What of anchors the pose's matrices give: by anchor, its matrix. */
+  /** Where anchors are: by the numbers that the code has for them a matrix, null for those on no bone. */
   anchors(world) {
     return this.bones.table.anchors.map(each => {
+      if (!each) return null;
       const at = world[each.bone], lengths = [0, 1, 2].map(column =>
         Math.hypot(at[column], at[4 + column], at[8 + column]) || 1);
       const plain = at.map((part, index) => index % 4 < 3 && index < 12

@@ -113,7 +113,7 @@ class Glb:
 PARTS = {"translation": 0, "rotation": 1, "scale": 2}
 
 
-class Channel(NamedTuple):
+class BoneChannel(NamedTuple):
     """The keys of one part of one bone."""
 
     bone: int
@@ -164,11 +164,11 @@ class Bones:
                          [node.get("rotation", (0.0, 0.0, 0.0, 1.0)) for node in nodes],
                          [node.get("scale", (1.0, 1.0, 1.0)) for node in nodes])
         numbers = {bone["node"]: number for number, bone in enumerate(table["bones"])}
-        self.animations: dict[str, list[Channel]] = {}
+        self.animations: dict[str, list[BoneChannel]] = {}
         for animation in self.glb.json.get("animations", ()):
             samplers = animation["samplers"]
             self.animations[animation["name"]] = [
-                Channel(numbers[each["target"]["node"]], PARTS[each["target"]["path"]],
+                BoneChannel(numbers[each["target"]["node"]], PARTS[each["target"]["path"]],
                         samplers[each["sampler"]].get("interpolation", "LINEAR"),
                         [row[0] for row in self.glb.numbers(samplers[each["sampler"]]["input"])],
                         self.glb.numbers(samplers[each["sampler"]]["output"]))
@@ -187,7 +187,7 @@ class Bones:
         for channel in self.animations.get(row["animation"], ()):
             pose[channel.part][channel.bone] = channel.at(row["start"] + within * row["speed"])
         for each in row["keys"]:
-            key = Channel(each["bone"], 1, "LINEAR", each["times"], each["turns"])
+            key = BoneChannel(each["bone"], 1, "LINEAR", each["times"], each["turns"])
             pose.turns[key.bone] = product(pose.turns[key.bone], key.at(seconds))
         return pose
 
@@ -276,7 +276,7 @@ def _nearest(turn: Row, to: Row) -> Row:
         (a - b) ** 2 for a, b in zip(turn, to)) else turn
 
 
-class _Dying:
+class _FadingOffset:
     """How far what was on show is from what takes its place, and how fast that changes."""
 
     def __init__(self, now: Pose, before: Pose, new: Pose, tick: float, seconds: float) -> None:
@@ -309,7 +309,7 @@ class _Carried:
     def __init__(self) -> None:
         self.last: Pose | None = None
         self.before: Pose | None = None
-        self.dying: _Dying | None = None
+        self.dying: _FadingOffset | None = None
         self.elapsed: Any = None
 
 
@@ -352,10 +352,13 @@ class Poser:
                      else _between(whole, pose, shares))
         return whole
 
-    def anchors(self, world: list[Matrix]) -> list[Matrix]:
-        """The matrices of the puppet's anchors, in the order of the table."""
-        found = []
+    def anchors(self, world: list[Matrix]) -> list[Matrix | None]:
+        """The matrices of the puppet's anchors in their order, None for those on no bone."""
+        found: list[Matrix | None] = []
         for each in self.bones.table["anchors"]:
+            if each is None:
+                found.append(None)
+                continue
             at = world[each["bone"]]
             lengths = [hypot(at[0][column], at[1][column], at[2][column]) or 1.0
                        for column in range(3)]
@@ -390,7 +393,7 @@ class Poser:
         kept.elapsed = elapsed
         blend = momentum[self._transitions.index(taken[-1])] if taken else None
         if blend is not None:
-            kept.dying = _Dying(kept.last, kept.before or kept.last, pose, tick, blend) \
+            kept.dying = _FadingOffset(kept.last, kept.before or kept.last, pose, tick, blend) \
                 if blend > 0 and shows and kept.last is not None else None
         now = pose
         if kept.dying is not None:
