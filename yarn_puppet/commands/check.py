@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from .bones import read_puppet
 from .exit_codes import BAD_INPUT, FOUND_ERRORS, OK
 from .outputs import may_write
 from .skins import ALL, add_skin, chosen_skins
@@ -42,14 +43,13 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
 def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
     from ..core.formats.junit_file import Case, save_junit
-    from ..core.formats.puppet_file import load_puppet
     from ..core.formats.take_file import takes_of
     from ..core.skins.dressing import dressed
     from ..core.snags.check import check
 
     if options.junit is not None:
         may_write(options.junit, "junit", options.file, *takes_of(options.file))
-    puppet = load_puppet(options.file)
+    puppet = read_puppet(options.file)
     say = (lambda text: None) if options.quiet or options.json else print
     snags: list[Snag] = []
     cases: list[Case] = []
@@ -102,8 +102,8 @@ def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[Case, bool | None]]:
     from ..core.formats.errors import FileProblem
     from ..core.formats.junit_file import Case
     from ..core.formats.take_file import SUFFIX, load_take, takes_of
-    from ..core.takes.again.bones_read import poses_in
     from ..core.takes.again.kept import KeptRuns
+    from ..core.takes.bones_read import poses_in
     from ..core.takes.promising.promises import promise_words
 
     for path in takes_of(file):

@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 
 from ..core.formats.errors import FileProblem
+from .bones import bones_known, read_puppet
 from .exit_codes import FOUND_ERRORS, OK
 from .skins import add_skin, in_skin, skin_at
 from .worlds import world_at, world_for
@@ -36,7 +37,7 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
-    from ..core.formats.puppet_file import load_puppet, puppet_from
+    from ..core.formats.puppet_file import puppet_from
     from ..core.formats.revisions import file_at
     from ..core.formats.take_file import SUFFIX, load_take, takes_of
     from ..core.skins.dressing import dressed
@@ -49,11 +50,12 @@ def run(options: argparse.Namespace) -> int:
         raise FileProblem("compare", "FILE", "expected one file with --git REV" if wanted == 1
                           else "expected two files, OLD and NEW, or one with --git REV")
     file = options.files[-1]
-    new = in_skin(file, load_puppet(file), options.skin)
+    new = in_skin(file, read_puppet(file), options.skin)
     if options.git is None:
-        old = in_skin(options.files[0], load_puppet(options.files[0]), options.skin)
+        old = in_skin(options.files[0], read_puppet(options.files[0]), options.skin)
     else:
-        old = puppet_from(file_at(file, options.git), f"{file} in {options.git}")
+        old = bones_known(puppet_from(file_at(file, options.git), f"{file} in {options.git}"),
+                          file.parent)
         old = dressed(old, skin_at(file, options.skin, options.git))
     takes = options.take or (takes_of(file) if options.git is not None else [])
     if not takes:

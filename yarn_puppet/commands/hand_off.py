@@ -7,6 +7,7 @@ from pathlib import Path
 
 from ..core.formats.errors import FileProblem
 from ..core.languages.table import DEFAULT_LANGUAGES, LANGUAGES
+from .bones import read_puppet
 from .exit_codes import OK
 from .skins import ALL, NONE, add_skin, chosen_skins
 from .worlds import world_for
@@ -46,7 +47,6 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
-    from ..core.formats.puppet_file import load_puppet
     from ..core.formats.take_file import SUFFIX, load_take, takes_of
     from ..core.handoff.files import hand_off, write_changed
     from ..core.takes.run import set_up
@@ -56,7 +56,7 @@ def run(options: argparse.Namespace) -> int:
     if unknown or not languages:
         found = ", ".join(unknown) or "none"
         raise FileProblem("hand-off", "--to", f"expected {' or '.join(LANGUAGES)}, found {found}")
-    puppet = load_puppet(options.file)
+    puppet = read_puppet(options.file)
     skins = [] if options.skin == NONE else [
         skin for _, skin in chosen_skins(options.file, options.skin) if skin is not None]
     takes = []

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from ..core.formats.errors import FileProblem
 from ..core.formats.trace_file import TRACES
+from .bones import read_puppet
 from .exit_codes import OK
 from .outputs import may_write
 from .skins import add_skin, in_skin
@@ -33,7 +34,6 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
-    from ..core.formats.puppet_file import load_puppet
     from ..core.formats.take_file import load_take
     from ..core.formats.trace_file import save_trace, write_json_lines
     from ..core.takes.run import replay, set_up
@@ -46,7 +46,7 @@ def run(options: argparse.Namespace) -> int:
         )
     if out != "-":
         may_write(Path(out), Path(out).suffix, options.file, options.take)
-    puppet = in_skin(options.file, load_puppet(options.file), options.skin)
+    puppet = in_skin(options.file, read_puppet(options.file), options.skin)
     take = load_take(options.take, puppet)
     world = world_for(take.booth, options.take.parent, options.file.parent)
     setup = set_up(puppet, world)

@@ -11,12 +11,12 @@ import numpy as np
 from ..core.formats.bones.gltf_writing import save_gltf
 from ..core.formats.bones.puppet_bones import bones_of
 from ..core.formats.errors import FileProblem
-from ..core.formats.puppet_file import load_puppet
 from ..core.formats.take_file import load_take
 from ..core.pose.bones.baking import clip_as_art, take_as_art, take_poses
 from ..core.pose.bones.clip_poses import ClipPoses
 from ..core.takes.run import replay, set_up
 from .art import HEAD, rows_of, write_rows
+from .bones import read_puppet
 from .exit_codes import OK
 from .outputs import may_write
 from .worlds import world_for
@@ -32,7 +32,7 @@ def pose_puppet(
 ) -> int:
     """Write the bones of a puppet at a time of a clip or in every tick of a take: as CSV, or all of
     it as glTF. Gives the exit code. Raises FileProblem."""
-    puppet = load_puppet(file)
+    puppet = read_puppet(file)
     if not puppet.is_of_bones:
         raise FileProblem(file, "", "is a puppet of sprites: expected one of bones")
     if out is not None:

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ..demo import DEMO_FOLDER
+from .bones import bones_known
 
 if TYPE_CHECKING:
     from ..core.model.world import World
@@ -43,4 +44,14 @@ def world_for(booth: str | None, *folders: Path) -> World | None:
     if booth is None:
         return None
     path = booth_path(booth, (*folders, DEMO_FOLDER))
-    return opponents_beside(load_booth(path), path.parent)
+    return _bones_known(opponents_beside(load_booth(path), path.parent), path.parent)
+
+
+def _bones_known(world: World, folder: Path) -> World:
+    """A booth whose opponents' bones are read."""
+    from msgspec.structs import replace
+
+    if not any(each.puppet.bone_files for each in world.opponents):
+        return world
+    return replace(world, opponents=tuple([
+        replace(each, puppet=bones_known(each.puppet, folder)) for each in world.opponents]))

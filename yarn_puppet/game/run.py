@@ -7,8 +7,8 @@ import sys
 from pathlib import Path
 from typing import NoReturn
 
+from ..commands.bones import read_puppet
 from ..core.formats.booth_file import find_booth
-from ..core.formats.puppet_file import load_puppet
 from ..demo import DEMO_BOOTH, DEMO_FOLDER
 from ..desk.shell.application import end_process, keep_going, make_application
 from .puppets import Runner
@@ -17,7 +17,7 @@ from .window import GameWindow
 
 def stand_in(path: Path, mode: str, address: str | None, name: str) -> GameWindow:
     """The game's window on a puppet's file. Raises FileProblem."""
-    puppet = load_puppet(path)
+    puppet = read_puppet(path)
     folder = path.absolute().parent
     world = find_booth(puppet.booth or DEMO_BOOTH, (folder, DEMO_FOLDER))
     return GameWindow(puppet, folder, world, DEMO_FOLDER, Runner(puppet, mode, address, name))

@@ -13,7 +13,8 @@ from .writing import as_read, laid_out, said_of
 
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
-    "sheets", "bone_files", "frames", "bone_keys", "moments", "windows", "spreads", "layers",
+    "sheets", "bone_files", "bone_boxes", "frames", "bone_keys", "moments", "windows", "spreads",
+    "layers",
     "groups", "states",
     "transitions", "actions",
     "intents", "senses", "memos", "thresholds", "axes",

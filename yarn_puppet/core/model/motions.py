@@ -6,17 +6,27 @@ written. Times are milliseconds. Rules: docs/poses.md.
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .basics.base import Fraction, Identifier, Name, Number, Positive, Value
+from .basics.base import (
+    LONGEST_NAME,
+    Fraction,
+    Identifier,
+    Name,
+    Number,
+    Positive,
+    Value,
+)
 
 BoneName = Annotated[str, Meta(min_length=1, max_length=1024)]
 """A bone as its file calls it; equal names are numbered."""
 
 Vector = tuple[Number, Number, Number]
 """Along x, y and z."""
+
+BoxShape = Literal["box", "ball", "capsule"]
 
 MOST_SOFT = 99
 """Bones down a chain over which a mask may rise."""
@@ -39,6 +49,8 @@ class BoneFile(Value, frozen=True):
     name: Name
     path: Annotated[str, Meta(min_length=1, max_length=4096)]
     pairs: tuple[BonePair, ...] = ()
+    digest: Annotated[str, Meta(pattern="^[0-9a-f]*$", max_length=64)] = ""
+    """Of the file as it was read last: what stands on its bones is of that content."""
 
 
 class BoneKey(Value, frozen=True):
@@ -92,6 +104,25 @@ class ReferencePose(Value, frozen=True):
 
     clip: Identifier
     at: Fraction = 0.0
+
+
+class BoneBox(Value, frozen=True):
+    """Where the puppet hits, or can be hit, on a bone. A hit box strikes while a hit window of its
+    `name` is open, one without a name while any is; a body box with a name counts while a
+    while-rule asks for it.
+
+    Its middle is at `place`, turned by `turn`, in the bone's own axes; `size` is in metres. A ball
+    is x wide; a capsule is x wide and, with its round ends, y long, along its own y.
+    """
+
+    id: Identifier
+    kind: Literal["body", "hit"]
+    bone: BoneName
+    shape: BoxShape = "capsule"
+    place: Vector = (0.0, 0.0, 0.0)
+    turn: Vector = (0.0, 0.0, 0.0)
+    size: tuple[Positive, Positive, Positive] = (0.2, 0.4, 0.2)
+    name: Annotated[str, Meta(max_length=LONGEST_NAME)] = ""
 
 
 class BonePlace(Value, frozen=True):

@@ -10,17 +10,16 @@ from msgspec import Meta
 from .basics.base import Name, Value
 from .clips import Anchor, Clip, Sheet
 from .graph import BODY, Group, Layer, Spread, State, Transition
-from .motions import BoneFile
+from .motions import BoneBox, BoneFile
 from .mover import Mover
 from .wiring import Action, Axis, Facing, Intent, Memo, Rate, Sense, Threshold
 
-Entry = TypeVar("Entry", Sheet, BoneFile, Anchor, Clip, Spread, Layer, Group, State, Transition,
-                Action, Intent, Sense, Memo)
+Entry = TypeVar("Entry", Sheet, BoneFile, BoneBox, Anchor, Clip, Spread, Layer, Group, State,
+                Transition, Action, Intent, Sense, Memo)
 
 COLLECTIONS = (
-    "sheets", "bone_files", "anchors", "clips", "spreads", "layers", "groups", "states",
-    "transitions", "actions", "intents",
-    "senses", "memos", "thresholds", "axes",
+    "sheets", "bone_files", "bone_boxes", "anchors", "clips", "spreads", "layers", "groups",
+    "states", "transitions", "actions", "intents", "senses", "memos", "thresholds", "axes",
 )
 """The fields of a puppet that hold entries with an id."""
 
@@ -34,6 +33,7 @@ class Puppet(Value, frozen=True):
     rate: Rate = 60
     sheets: tuple[Sheet, ...] = ()
     bone_files: tuple[BoneFile, ...] = ()
+    bone_boxes: tuple[BoneBox, ...] = ()
     anchors: tuple[Anchor, ...] = ()
     clips: tuple[Clip, ...] = ()
     spreads: tuple[Spread, ...] = ()

@@ -9,6 +9,7 @@ from typing import NamedTuple
 from ..engine.state import LayerReport, Report
 from ..model.graph import Layer
 from ..model.puppet import Puppet
+from .bones.standing import PosedFigure, posed_figure
 from .place import PlacedFrame, placed
 
 
@@ -27,14 +28,20 @@ class ShownLayer(NamedTuple):
     weight: float
 
 
-Standing = Mapping[str, PlacedFrame]
-"""By layer, from the bottom up, the frame of the clip it plays, where it stands in the world."""
+Placed = PlacedFrame | PosedFigure
+"""What stands somewhere: a frame, or a figure of bones."""
+Standing = Mapping[str, Placed]
+"""By layer, from the bottom up, the frame of the clip it plays, where it stands in the world; of
+bones the whole figure, under its lowest layer."""
 
 
-def standing(puppet: Puppet, report: Report, x: float, y: float) -> dict[str, PlacedFrame]:
+def standing(puppet: Puppet, report: Report, x: float, y: float) -> dict[str, Placed]:
     """Where each layer's clip stands, the puppet being at x, y: at the anchor of the layer below
     that it is pinned to."""
-    found: dict[str, PlacedFrame] = {}
+    found: dict[str, Placed] = {}
+    if puppet.bone_files:
+        posed = posed_figure(puppet, report, x, y)
+        return {puppet.layers[0].id: posed} if posed is not None else {}
     entries = _layers(puppet)
     for layer in report.layers:
         at = _pinned(entries.get(layer.layer), found, (x, y))
@@ -61,7 +68,7 @@ def place_of(
 
 def anchor_in(
     stands: Standing, anchor: str | None
-) -> tuple[tuple[float, float], PlacedFrame] | None:
+) -> tuple[tuple[float, float], Placed] | None:
     """Where an anchor is in the world, and in which frame: that of the uppermost layer that has
     it."""
     for shown in reversed(list(stands.values())):
@@ -71,10 +78,23 @@ def anchor_in(
     return None
 
 
+def placed_in(
+    puppet: Puppet, report: Report, clip: str | None, frame: int, layer: str, x: float, y: float
+) -> Placed | None:
+    """What a layer shows of a clip, the puppet being at x, y: a frame at the layer's place, or the
+    figure of bones; None where there is none."""
+    if puppet.bone_files:
+        return posed_figure(puppet, report, x, y)
+    at = (x, y)
+    if len(report.layers) > 1:
+        at = place_of(puppet, standing(puppet, report, x, y), layer, x, y)
+    return placed(puppet, clip, frame, report.facing, *at)
+
+
 def figure(puppet: Puppet, report: Report, x: float, y: float) -> tuple[ShownLayer, ...]:
     """What is drawn of the puppet at x, y, in order. A layer without weight, or that shows nothing,
     is left out."""
-    entries, below = _layers(puppet), dict[str, PlacedFrame]()
+    entries, below = _layers(puppet), dict[str, Placed]()
     drawn: list[ShownLayer] = []
     for layer in report.layers:
         entry = entries.get(layer.layer)

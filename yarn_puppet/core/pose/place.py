@@ -6,23 +6,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from ..model.clips import Box, Clip, Frame
+from ..model.motions import BoneBox
 from ..model.puppet import Puppet
-
-
-class Rectangle(NamedTuple):
-    """A rectangle of the world in pixels, y downwards."""
-
-    x: float
-    y: float
-    width: float
-    height: float
-
-    def meets(self, other: Rectangle) -> bool:
-        """Whether two rectangles share more than an edge."""
-        return (
-            self.x < other.x + other.width and other.x < self.x + self.width
-            and self.y < other.y + other.height and other.y < self.y + self.height
-        )
+from .rectangle import Rectangle as Rectangle
 
 
 class PlacedFrame(NamedTuple):
@@ -72,6 +58,14 @@ class PlacedFrame(NamedTuple):
         """An anchor of the frame in the world, or None where this frame does not have it."""
         found = self.clip.anchor_at(self.number, anchor) if anchor is not None else None
         return self.point(found.x, found.y) if found is not None else None
+
+    def bodies(self, asked: str) -> list[tuple[Box | BoneBox, Rectangle]]:
+        """The body boxes of a name; where the frame has none of it, those without one: a puppet
+        without a body could not be hit at all."""
+        boxes = [box for box in self.frame.boxes if box.kind == "body"]
+        chosen = [box for box in boxes if box.name == asked] or [
+            box for box in boxes if not box.name]
+        return [(box, self.box(box)) for box in chosen]
 
     def hit_boxes(self, window: str) -> list[Rectangle]:
         """Where a hit window of this name hits: the hit boxes of its name, and those without

@@ -8,9 +8,10 @@ from typing import NamedTuple
 from ..engine.plain.while_rules import weakness
 from ..engine.state import InForce, Report
 from ..model.clips import Box
+from ..model.motions import BoneBox
 from ..model.puppet import Puppet
 from .figure import Standing, anchor_in
-from .place import PlacedFrame, Rectangle
+from .rectangle import Rectangle
 
 HALF = 0.5
 
@@ -69,20 +70,13 @@ def held_props(puppet: Puppet, report: Report, stands: Standing) -> tuple[HeldPr
     return tuple(held.values())
 
 
-def body_boxes(report: Report, stands: Standing) -> tuple[tuple[Box, Rectangle], ...]:
+def body_boxes(
+    report: Report, stands: Standing
+) -> tuple[tuple[Box | BoneBox, Rectangle], ...]:
     """The body boxes of all layers: those without a name, or those of the name that a while-rule
     asks for."""
     asked = next((each.rule.text for each in by_strength(report, "box") if each.share >= HALF), "")
-    return tuple([
-        (box, shown.box(box)) for shown in stands.values() for box in _bodies(shown, asked)
-    ])
-
-
-def _bodies(shown: PlacedFrame, asked: str) -> list[Box]:
-    boxes = [box for box in shown.frame.boxes if box.kind == "body"]
-    # A frame that has no box of that name keeps its own: a puppet without a body could not be hit
-    # at all.
-    return [box for box in boxes if box.name == asked] or [box for box in boxes if not box.name]
+    return tuple([pair for shown in stands.values() for pair in shown.bodies(asked)])
 
 
 def tint_of(report: Report) -> Tint | None:

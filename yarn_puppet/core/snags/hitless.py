@@ -1,4 +1,4 @@
-"""Hit windows that cannot hit: no frame under them has a hit box of theirs."""
+"""Hit windows that cannot hit: no frame under them, or no bone, has a hit box of theirs."""
 
 from __future__ import annotations
 
@@ -14,6 +14,14 @@ def hitless_windows(puppet: Puppet, program: Program) -> list[Snag]:
         starts = clip.borders
         for window in clip.windows:
             if window.kind != "hit" or not window.start < min(window.end, clip.length):
+                continue
+            if clip.motion is not None:
+                if not any(box.kind == "hit" and box.name in ("", window.name)
+                           for box in puppet.bone_boxes):
+                    found.append(
+                        Snag("warning", "clip", clip.id, f"{clip.name}, {window.name}",
+                             "the hit window opens, and no bone has a hit box of its name",
+                             "choose a bone on the Clips page and give it a hit box"))
                 continue
             under = [
                 frame for number, frame in enumerate(clip.frames)

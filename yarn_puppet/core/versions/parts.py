@@ -13,6 +13,7 @@ from ..rules.translate import to_names
 
 KIND: dict[str, str] = {
     "sheets": "sheet", "bone_files": "file of bones", "bone_keys": "key",
+    "bone_boxes": "box on a bone",
     "anchors": "anchor", "clips": "clip", "spreads": "spread", "layers": "layer",
     "groups": "group", "states": "state", "transitions": "transition", "actions": "action",
     "intents": "intent",

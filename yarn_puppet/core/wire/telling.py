@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from ..engine.state import Fired, InForce, LayerReport, Open, Report
 from ..model.kinds.while_rules import REPORTED
-from ..pose.figure import Standing, place_of, standing
+from ..pose.figure import Placed, Standing, place_of, placed_in, standing
 from ..pose.place import PlacedFrame, Rectangle, placed
 from ..pose.ruled import HeldProp, body_boxes, held_props, tint_of
 from ..takes.run import Setup
@@ -83,8 +83,9 @@ class Teller:
             layer.done,
             layer.visit, layer.cycle, fading, self._picture(stands.get(layer.layer)))
 
-    def _picture(self, shown: PlacedFrame | None) -> Picture | None:
-        if shown is None:
+    def _picture(self, shown: Placed | None) -> Picture | None:
+        if not isinstance(shown, PlacedFrame):
+            # Bones are posed by whoever draws them.
             return None
         cell = shown.frame.cell
         rectangle, flipped = shown.picture()
@@ -94,8 +95,7 @@ class Teller:
 
     def _moment(self, fired: Fired, report: Report, stands: Standing) -> MomentMessage:
         moment = fired.moment
-        shown = placed(self.puppet, fired.clip, fired.frame, report.facing,
-                       *place_of(self.puppet, stands, fired.layer, 0.0, 0.0))
+        shown = placed_in(self.puppet, report, fired.clip, fired.frame, fired.layer, 0.0, 0.0)
         at = shown.anchor(moment.anchor) if shown is not None else None
         return MomentMessage(
             moment.name, moment.kind, self.layers[fired.layer], fired.clip, fired.frame,
@@ -104,8 +104,7 @@ class Teller:
 
     def _window(self, opened: Open, report: Report, stands: Standing) -> WindowMessage:
         window = opened.window
-        shown = placed(self.puppet, opened.clip, opened.frame, report.facing,
-                       *place_of(self.puppet, stands, opened.layer, 0.0, 0.0))
+        shown = placed_in(self.puppet, report, opened.clip, opened.frame, opened.layer, 0.0, 0.0)
         boxes = shown.hit_boxes(window.name) if shown is not None and window.kind == "hit" else ()
         layer = next(each for each in report.layers if each.layer == opened.layer)
         return WindowMessage(

@@ -110,11 +110,11 @@ PLAYED = {
         Promise("jumps", ALWAYS, centimetres=11.0),
         Promise("after", state("guard_state"), value="move_speed", to=1.0, ticks=2),
     ), HARROW),
-    "blows_at_the_gate": Played(BOOTH, 320, (
-        (10, 60, "right"), (70, 74, "attack"), (130, 170, "attack"), (250, 300, "right"),
+    "blows_at_the_gate": Played(BOOTH, 380, (
+        (10, 162, "right"), (170, 174, "attack"), (230, 262, "attack"), (340, 360, "left"),
     ), (
         Promise("then", TAP, state("light_strike_state"), ticks=2),
-        Promise("after", state("strike"), value="lock_movement", to=False),
+        Promise("hits", state("strike"), target="Old Thatch", times=2),
         Promise("jumps", state("ground"), centimetres=11.0),
     ), HARROW),
     "low_and_up": Played(BOOTH, 300, (

@@ -53,6 +53,8 @@ class ClipDesk(QObject):
         """Which of its own axes it is turned about by key: 0 to 2 for x, y, z."""
         self.key: float | None = None
         """The time of the key of ours that is selected, of the bone."""
+        self.on_bone: str | None = None
+        """The box or anchor of the bone that is worked on, by id."""
         self.copied_pose: dict[str, Vector] = {}
         """Turns of ours that were copied, by bone."""
         self.names = self.joints = False

@@ -50,6 +50,7 @@ from .incoming.skin_art import SkinArt
 from .lanes.editing import HandledLanes
 from .lanes.event_sentence import counts_words, event_sentence
 from .pose.acts import act_on_motion
+from .pose.box_sentence import standing_sentence
 from .pose.editing import HandledPose
 from .pose.news import bone_news
 from .pose.sentences import bone_sentence, pose_view_tokens, seam_sentence
@@ -239,7 +240,8 @@ class ClipsPage(QWidget):
         self.play_sentence.show_parts([
             *play_tokens(desk), *(pose_view_tokens(desk, self.pose_view) if of_bones else ())])
         self.view_sentence.show_parts(
-            seam_sentence(desk, self.pose_view) if of_bones
+            [*standing_sentence(self.document, desk, self.art.bones),
+             *seam_sentence(desk, self.pose_view)] if of_bones
             else view_sentence(desk, self.frame_view, self.measures))
         self.heading_sentence.show_parts(self._more())
         changed = [*bone_news(self.document, self.art.bones),

@@ -9,8 +9,8 @@ from ...engine.state import Fired, Report
 from ...model.puppet import Puppet
 from ...model.world import World
 from ...pose.clip_shown import frame_shown, hit_area
-from ...pose.figure import anchor_in, place_of, standing
-from ...pose.place import Rectangle, placed
+from ...pose.figure import anchor_in, placed_in, standing
+from ...pose.rectangle import Rectangle
 from ..body import Body
 from ..tiles.sweep import along
 from ..tiles.terrain import terrain_of
@@ -122,10 +122,7 @@ def _start(
 ) -> tuple[float, float]:
     """Where a moment happens: at its anchor, or so far above the puppet's feet where the frame does
     not have it."""
-    where = (body.x, body.y)
-    if len(report.layers) > 1:
-        where = place_of(puppet, standing(puppet, report, *where), fired.layer, *where)
-    at = placed(puppet, fired.clip, fired.frame, report.facing, *where)
+    at = placed_in(puppet, report, fired.clip, fired.frame, fired.layer, body.x, body.y)
     return (at and at.anchor(fired.moment.anchor)) or (body.x, body.y - above)
 
 

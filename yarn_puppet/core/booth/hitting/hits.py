@@ -8,8 +8,8 @@ from typing import NamedTuple
 from ...engine.state import Open, Report
 from ...model.puppet import Puppet
 from ...model.world import World
-from ...pose.figure import place_of, standing
-from ...pose.place import PlacedFrame, Rectangle, placed
+from ...pose.figure import Placed, placed_in
+from ...pose.rectangle import Rectangle
 from ..body import Body
 from .dummies import DummyState, acted, struck
 from .effects import Shot
@@ -50,12 +50,9 @@ def hit_rectangles(puppet: Puppet, report: Report, body: Body) -> list[tuple[str
     return found
 
 
-def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> PlacedFrame | None:
-    """The frame that an open window shows, where its layer stands."""
-    at = (body.x, body.y)
-    if len(report.layers) > 1:
-        at = place_of(puppet, standing(puppet, report, *at), opened.layer, *at)
-    return placed(puppet, opened.clip, opened.frame, report.facing, *at)
+def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> Placed | None:
+    """What an open window shows, where its layer stands."""
+    return placed_in(puppet, report, opened.clip, opened.frame, opened.layer, body.x, body.y)
 
 
 class Target(NamedTuple):

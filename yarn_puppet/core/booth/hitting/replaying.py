@@ -12,8 +12,8 @@ from typing import NamedTuple
 from ...engine.state import Open, Report
 from ...model.puppet import Puppet
 from ...model.world import Dummy
-from ...pose.figure import place_of, standing
-from ...pose.place import Rectangle, placed
+from ...pose.figure import placed_in
+from ...pose.rectangle import Rectangle
 
 
 class ReplayedTick(NamedTuple):
@@ -108,7 +108,5 @@ def _areas(
     puppet: Puppet, dummy: Dummy, played: ReplayedTick, opened: Open, shoved: float
 ) -> tuple[Rectangle, ...]:
     where, report = (dummy.x + played.across + shoved, dummy.y + played.down), played.report
-    if len(report.layers) > 1:
-        where = place_of(puppet, standing(puppet, report, *where), opened.layer, *where)
-    at = placed(puppet, opened.clip, opened.frame, report.facing, *where)
+    at = placed_in(puppet, report, opened.clip, opened.frame, opened.layer, *where)
     return tuple(at.hit_boxes(opened.window.name)) if at is not None else ()

@@ -35,11 +35,11 @@ class FileClip(NamedTuple):
 
 def bone_file_added(
     puppet: Puppet, path: str, name: str, clips: Sequence[FileClip],
-    pairs: Sequence[BonePair] = (),
+    pairs: Sequence[BonePair] = (), digest: str = "",
 ) -> tuple[Puppet, str]:
     """With a file of bones and a clip for each that it holds; also the file's id."""
     id = new_id(name, all_ids(puppet), "bones")
-    puppet = added(puppet, "bone_files", BoneFile(id, fitting(name), path, tuple(pairs)))
+    puppet = added(puppet, "bone_files", BoneFile(id, fitting(name), path, tuple(pairs), digest))
     for each in clips:
         puppet, _ = clip_of_file(puppet, id, each)
     return puppet, id
@@ -139,6 +139,11 @@ def followed(puppet: Puppet, bones: str, lengths: Mapping[str, float]) -> Puppet
                 clip = replace(clip, motion=replace(motion, whole=whole, start=start, end=end))
         clips.append(clip)
     return with_entries(puppet, "clips", tuple(clips))
+
+
+def bones_as_read(puppet: Puppet, bones: str, digest: str) -> Puppet:
+    """With a file of bones of this content."""
+    return changed(puppet, "bone_files", bones, digest=digest)
 
 
 def _motion(puppet: Puppet, clip: str) -> tuple[Clip | None, Motion | None]:

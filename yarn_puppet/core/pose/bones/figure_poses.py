@@ -45,10 +45,11 @@ class FigurePoses:
     """Poses of one run, whose reports are given in their order: momentum needs what was on show
     before."""
 
-    def __init__(self, poses: ClipPoses) -> None:
+    def __init__(self, poses: ClipPoses, carries: bool = True) -> None:
+        """One that does not carry leaves momentum out: then each report stands for itself."""
         self.poses, self.puppet = poses, poses.puppet
         self._shown: dict[str, _Shown] = {}
-        self._momentum = momentum_of(self.puppet)
+        self._momentum = momentum_of(self.puppet) if carries else {}
         self._layers = {layer.id: layer for layer in self.puppet.layers}
         self._masks = {layer.id: poses.mask(layer) for layer in self.puppet.layers}
         self._references = {layer.id: poses.reference(layer)

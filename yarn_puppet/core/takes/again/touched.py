@@ -32,7 +32,7 @@ BY_PRESS = ("intents", "intents_of")
 NO_MATTER = ("name", "special", "remembering", "places", "problems", "kept", "skins",
              "rule_conditions", "picking", "sounding")
 """What the other fields say once more, or no tick reads."""
-OF_THE_WORLD = ("anchors", "axes", "mover", "booth")
+OF_THE_WORLD = ("anchors", "axes", "mover", "booth", "bone_files", "bone_boxes")
 """The fields of a puppet that the world reads, in any tick. Its clips come with the states that
 play them."""
 
@@ -45,6 +45,9 @@ def first_touched(before: Setup, after: Setup, first_seen: FirstSeen, ticks: int
         return 0
     if any(_differ(getattr(before.puppet, field), getattr(after.puppet, field))
            for field in OF_THE_WORLD):
+        return 0
+    if after.puppet.bone_boxes and _differ(before.puppet.layers, after.puppet.layers):
+        # Which bones a layer rules says where boxes are.
         return 0
     if any(old.of(getattr(old.program, field)) != new.of(getattr(new.program, field))
            for field in EVERY_TICK):

@@ -72,11 +72,16 @@ def answers(
     references by number."""
     known = known if known is not None else ask.given
     references = {take: known[number] for take, number in ask.references.items() if number in known}
-    for outcome in kept.run(ask.puppet, ask.takes, ask.worlds, references):
+    puppet = ask.puppet
+    if puppet.bone_files:
+        from ..bones_read import with_bones
+
+        puppet = with_bones(puppet, Path(ask.folder))
+    for outcome in kept.run(puppet, ask.takes, ask.worlds, references):
         yield Answer(ask.number, outcome) if outcome is not None else None
     take = ask.takes.get(ask.rates)
     if take is not None:
-        for rate in at_rates(ask.puppet, take, ask.worlds.get(take.booth or "")):
+        for rate in at_rates(puppet, take, ask.worlds.get(take.booth or "")):
             yield Answer(ask.number, rates=rate) if rate is not None else None
     yield Answer(ask.number, done=True)
 
@@ -88,7 +93,7 @@ class _Bones:
         self.folder = Path()
 
     def poses_of(self, puppet: Puppet) -> ClipPoses | None:
-        from .bones_read import poses_in
+        from ..bones_read import poses_in
 
         return poses_in(puppet, self.folder)
 

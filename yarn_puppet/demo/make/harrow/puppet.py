@@ -3,20 +3,25 @@ keys of ours runs on a layer of the arms, so that the legs walk on."""
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from msgspec.structs import replace
 
+from ....core.formats.bones.puppet_bones import bones_in, digest_of
 from ....core.model.clips import Anchor, PlaybackMode
 from ....core.model.edits import motions as edits
 from ....core.model.edits.clips import clip_changed
 from ....core.model.edits.motions import FileClip, bone_file_added
 from ....core.model.events import Moment, Rule, Window
 from ....core.model.graph import BODY, Blend, Group, Layer, Leave, SpeedMap, State, Transition
-from ....core.model.motions import BonePlace, Vector
+from ....core.model.motions import BoneBox, BonePlace, Vector
 from ....core.model.puppet import Puppet
 from ....core.model.starter import BOOTH_SENSES, MORE_SENSES, new_puppet
 from ....core.model.wiring import Intent
 from .moves import FIRST, MORE, clip
 
+FOLDER = Path(__file__).parents[2]
+"""Where the files of bones are, which are made before."""
 BODY_FILE, MORE_FILE = "harrow.glb", "harrow_more.glb"
 MODES: dict[str, PlaybackMode] = {
     "light strike": "once", "heavy strike": "once", "hurt": "once", "crouch": "hold last"}
@@ -50,6 +55,19 @@ EVENTS: dict[str, tuple[tuple[Moment, ...], tuple[Window, ...]]] = {
 }
 
 
+BOXES = (
+    BoneBox("trunk", "body", "spine 2", "capsule", (0.0, 0.05, 0.0), (0.0, 0.0, 0.0),
+            (0.4, 0.75, 0.4)),
+    BoneBox("face", "body", "head", "ball", (0.0, 0.09, 0.02), size=(0.3, 0.3, 0.3)),
+    BoneBox("left_leg", "body", "thigh L", "capsule", (0.0, -0.4, 0.0), size=(0.2, 0.95, 0.2)),
+    BoneBox("right_leg", "body", "thigh R", "capsule", (0.0, -0.4, 0.0), size=(0.2, 0.95, 0.2)),
+    BoneBox("fist", "hit", "hand R", "capsule", (0.0, -0.12, 0.0), size=(0.3, 0.6, 0.3),
+            name="halberd"),
+)
+"""Where he can be hit, and where he hits while a window is open: his right fist, and what is beside
+it."""
+
+
 def harrow() -> Puppet:
     """The puppet."""
     puppet = replace(new_puppet("harrow"), intents=INTENTS, senses=(
@@ -57,7 +75,7 @@ def harrow() -> Puppet:
     for path, moves in ((BODY_FILE, FIRST), (MORE_FILE, MORE)):
         puppet, _ = bone_file_added(puppet, path, path, [
             FileClip(name, clip(name, *move).seconds * 1000, MODES.get(name, "loop"))
-            for name, move in moves.items()])
+            for name, move in moves.items()], digest=digest_of(bones_in(FOLDER / path)))
     puppet, guard = edits.clip_from(puppet, "idle", "guard")
     for bone, turn in GUARD_KEYS:
         puppet = edits.bone_turned(puppet, guard, bone, 0.0, turn)
@@ -71,6 +89,7 @@ def harrow() -> Puppet:
             Anchor("shield_arm", "shield arm", BonePlace("fore arm L", (0.04, -0.16, 0.0),
                                                          (0.0, 90.0, 0.0))),
         ),
+        bone_boxes=BOXES,
         layers=(Layer(BODY, "body", "idle_state"),
                 Layer("arms", "arms", "arms_down_state", ("spine 2",), soft=2)),
         groups=(Group("air", "Air", start="jump_state", thread="woad"),

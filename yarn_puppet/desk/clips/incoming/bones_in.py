@@ -10,12 +10,13 @@ from typing import NamedTuple
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ....core.formats.bones.puppet_bones import bones_in
+from ....core.formats.bones.puppet_bones import bones_in, digest_of
 from ....core.formats.errors import FileProblem
 from ....core.model.bones import BoneArt
 from ....core.model.edits.motions import FileClip, bone_file_added, clip_of_file
 from ....core.model.puppet import Puppet
 from ....core.pose.bones.jumps import gap_between
+from ....core.pose.bones.known import know
 from ....core.pose.bones.sampling import ClipSampler
 from ...pictures.art import Art
 from ...session.document import Document
@@ -38,6 +39,7 @@ class _Read(NamedTuple):
     art: BoneArt | None
     clips: tuple[FileClip, ...]
     problem: str = ""
+    digest: str = ""
 
 
 class BonesIn(QObject):
@@ -83,6 +85,9 @@ class BonesIn(QObject):
     def _come_in(self, read: list[_Read]) -> None:
         puppet, before = self.document.puppet, {clip.id for clip in self.document.puppet.clips}
         # A file with a mesh is the body, whichever was dropped first.
+        for each in read:
+            if each.art is not None:
+                know(each.digest, each.art)
         for each in sorted(read, key=lambda each: not (each.art is not None and each.art.meshes)):
             if each.art is not None:
                 puppet = self._added(puppet, each)
@@ -104,7 +109,7 @@ class BonesIn(QObject):
                      None)
         if known is None:
             return bone_file_added(puppet, self.document.stored(read.path), read.path.name,
-                                   read.clips)[0]
+                                   read.clips, digest=read.digest)[0]
         shown = {clip.motion.clip for clip in puppet.clips
                  if clip.motion is not None and clip.motion.bones == known.id}
         for clip in read.clips:
@@ -126,4 +131,4 @@ def _read(path: Path) -> _Read:
         loops = (gap.centimetres <= LOOPS[0] and gap.degrees <= LOOPS[1]
                  and ONCE.isdisjoint(words))
         clips.append(FileClip(clip.name, clip.seconds * 1000, "loop" if loops else "once"))
-    return _Read(path, art, tuple(clips))
+    return _Read(path, art, tuple(clips), digest=digest_of(art))

@@ -11,10 +11,11 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
 
 from ....core.model.edits import motions as edits
+from ....core.model.edits.bone_boxes import anchor_placed
 from ....core.model.motions import Vector
 from ....core.pose.bones.camera import Camera
 from ....core.pose.bones.clip_poses import turned_further
-from ....core.pose.bones.in_hand import without_size
+from ....core.pose.bones.in_hand import anchor_matrix, place_from, without_size
 from ...widgets.key_table import KeyLine
 from .view import PoseView
 
@@ -52,6 +53,7 @@ class HandledPose(PoseView):
     """A click where there is no clip yet."""
 
     _grip = ""
+    _anchor = ""
     _pressed_at = QPointF()
     _last_at = QPointF()
     _moved = False
@@ -79,11 +81,46 @@ class HandledPose(PoseView):
         elif event.button() == Qt.MouseButton.RightButton:
             self._grip = "orbit"
         elif event.button() == Qt.MouseButton.LeftButton:
-            axis = self.ring_at(event.position())
-            if axis is not None:
+            anchor, axis = self.anchor_at(event.position()), self.ring_at(event.position())
+            if anchor is not None:
+                self._hold_anchor(anchor)
+            elif axis is not None:
                 self._hold_ring(axis, event.position())
             else:
                 self._grip = "orbit"
+
+    def anchor_at(self, at: QPointF) -> str | None:
+        """The anchor at a point of the view."""
+        pose = self.pose
+        places = self.anchor_places(pose) if pose is not None else {}
+        return next((id for id, place in places.items()
+                     if (place - at).manhattanLength() <= NEAR), None)
+
+    def _hold_anchor(self, anchor: str) -> None:
+        found = next(each for each in self.document.puppet.anchors if each.id == anchor)
+        self.desk.hold()
+        self._grip, self._anchor = "anchor", anchor
+        if found.on_bone is not None:
+            self.desk.bone = found.on_bone.bone
+        self.desk.set(on_bone=anchor)
+
+    def _drag_anchor(self, at: QPointF) -> None:
+        """Move the anchor in the plane of the view through where it is."""
+        pose, poses = self.pose, self.bones.poses
+        found = next((each for each in self.document.puppet.anchors if each.id == self._anchor),
+                     None)
+        if pose is None or poses is None or found is None or found.on_bone is None:
+            return
+        matrix = anchor_matrix(poses, pose, found.on_bone)
+        if matrix is None:
+            return
+        eye, way = self.camera.ray(at.x(), at.y())
+        toward = self.camera.axes()[2]
+        where = eye + way * float((matrix[:3, 3] - eye) @ toward) / float(way @ toward)
+        place = place_from(poses, pose, found.on_bone, where)
+        self.document.edit(f"place {found.name}",
+                           lambda now: anchor_placed(now, found.id, place), merge=self._started)
+        self._started = True
 
     def _hold_ring(self, axis: int, at: QPointF) -> None:
         clip, bone, poses = self.desk.clip, self.desk.bone, self.bones.poses
@@ -105,8 +142,8 @@ class HandledPose(PoseView):
         assert event is not None
         at = event.position()
         if not self._grip:
-            axis = self.ring_at(at)
-            self.setCursor(Qt.CursorShape.SizeAllCursor if axis is not None
+            held = self.ring_at(at) is not None or self.anchor_at(at) is not None
+            self.setCursor(Qt.CursorShape.SizeAllCursor if held
                            else Qt.CursorShape.PointingHandCursor if self.bone_at(at)
                            else Qt.CursorShape.OpenHandCursor)
             return
@@ -116,6 +153,8 @@ class HandledPose(PoseView):
         by, self._last_at = at - self._last_at, at
         if self._grip == "turn":
             self._drag_ring(at, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+        elif self._grip == "anchor":
+            self._drag_anchor(at)
         elif self._grip == "shift":
             self.pan += by
             self.update()

@@ -10,14 +10,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ....core.model.clips import Clip
+from ....core.pose.bones.boxes import reaches_of
 from ....core.pose.bones.camera import Camera
+from ....core.pose.bones.in_hand import anchor_matrix
 from ....core.pose.bones.world_pose import WorldPose
 from ...pictures.art import Art
-from ...pictures.limbs import draw_limbs
+from ...pictures.limbs import draw_limbs, tube_path
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.things import Thing
@@ -180,6 +182,8 @@ class PoseView(DrawnView):
             return theme.tint(theme.MADDER, 0.78, color) if own else color
 
         draw_limbs(painter, limbs, pose, camera, tint=worn)
+        self._draw_boxes(painter, pose, camera)
+        self._draw_anchors(painter, pose, camera)
         places = self.joint_places(pose)
         if self.desk.joints:
             self._draw_joints(painter, places)
@@ -238,6 +242,50 @@ class PoseView(DrawnView):
         for number, tint in enumerate(tints):
             if pose is not None:
                 draw_limbs(painter, limbs, pose, camera, number, tint=_all(tint), outline=0.0)
+
+    def _draw_boxes(self, painter: QPainter, pose: WorldPose, camera: Camera) -> None:
+        """The boxes on bones; those of the chosen bone stronger, and of hit boxes those whose
+        window is open at the head."""
+        poses, clip = self.bones.poses, self.desk.clip
+        if poses is None or clip is None:
+            return
+        open_now = {window.name for window in clip.windows
+                    if window.kind == "hit" and window.start <= self.desk.time < window.end}
+        for box in self.document.puppet.bone_boxes:
+            reaches = reaches_of(poses, pose, box)
+            if reaches is None:
+                continue
+            own = box.bone == self.desk.bone
+            hits = box.kind == "hit" and bool(open_now) and (not box.name or box.name in open_now)
+            color = theme.MADDER if box.kind == "hit" else theme.MOSS
+            painter.setPen(theme.pen(theme.with_alpha(color, 255 if own or hits else 120),
+                                     1.8 if own else 1.0, None if own or hits else (3, 3)))
+            painter.setBrush(theme.with_alpha(color, 60) if hits else Qt.BrushStyle.NoBrush)
+            seen = camera.seen(reaches.points)
+            painter.drawPath(_outline(seen.places, reaches.radius * float(seen.scales.mean())))
+
+    def anchor_places(self, pose: WorldPose) -> dict[str, QPointF]:
+        """Where the anchors on bones are on the view, by id."""
+        poses, found = self.bones.poses, dict[str, QPointF]()
+        for anchor in self.document.puppet.anchors if poses is not None else ():
+            place = anchor.on_bone
+            matrix = anchor_matrix(poses, pose, place) if place is not None and poses else None
+            if matrix is not None:
+                x, y = self.camera.seen(matrix[None, :3, 3]).places[0]
+                found[anchor.id] = QPointF(float(x), float(y))
+        return found
+
+    def _draw_anchors(self, painter: QPainter, pose: WorldPose, camera: Camera) -> None:
+        names = {anchor.id: anchor.name for anchor in self.document.puppet.anchors}
+        for id, at in self.anchor_places(pose).items():
+            own = id == self.desk.on_bone
+            painter.setPen(theme.pen(theme.PLUM, 2.0 if own else 1.3))
+            painter.setBrush(theme.PLUM if own else theme.PAPER)
+            painter.drawPolygon(QPolygonF([at + QPointF(0, -5), at + QPointF(5, 0),
+                                           at + QPointF(0, 5), at + QPointF(-5, 0)]))
+            if own or self.desk.names:
+                theme.draw_text(painter, at.x() + 8, at.y() + 4, names[id], theme.font(11.5),
+                                theme.PLUM)
 
     def _draw_joints(self, painter: QPainter, places: Floats) -> None:
         painter.setPen(theme.pen(theme.INK, 1.0))
@@ -305,6 +353,21 @@ def pose_names(view: PoseView) -> tuple[str, ...]:
 def _all(tint: QColor) -> Callable[[int, QColor], QColor]:
     """One colour for every limb."""
     return lambda number, color: tint
+
+
+def _outline(places: Floats, radius: float) -> QPainterPath:
+    """The edges of a box by its corners, or a circle, or a capsule."""
+    if len(places) == 8:
+        path = QPainterPath()
+        for corner in range(8):
+            for side in (1, 2, 4):
+                # Corners that differ in one of three have an edge between them.
+                if not corner & side:
+                    path.moveTo(*map(float, places[corner]))
+                    path.lineTo(*map(float, places[corner | side]))
+        return path
+    (x0, y0), (x1, y1) = places[0], places[-1]
+    return tube_path(float(x0), float(y0), radius, float(x1), float(y1), radius)
 
 
 def _polygon(points: Floats) -> QPolygonF:

@@ -7,7 +7,9 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ....core.model.edits.motions import followed
+from ....core.formats.bones.puppet_bones import digest_of
+from ....core.model.edits.motions import bones_as_read, followed
+from ....core.pose.bones.known import know
 from ...pictures.bones import Bones
 from ..document import Document
 from ..files.watching import FileWatch
@@ -60,7 +62,9 @@ class BoneSources(QObject):
             made = list(steps)
             for id, art in poses.arts.items():
                 lengths = {clip.name: clip.seconds * 1000 for clip in art.clips}
-                made = [followed(each, id, lengths) for each in made]
+                digest = digest_of(art)
+                know(digest, art)
+                made = [bones_as_read(followed(each, id, lengths), id, digest) for each in made]
             if made[0] is not steps[0]:
                 self.document.follow("follow the bones", made[0], made[1:])
         self.changed.emit()
