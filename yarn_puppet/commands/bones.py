@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from ..core.model.puppet import Puppet
+    from ..core.snags.snag import Snag
 
 
 def read_puppet(path: Path) -> Puppet:
@@ -23,3 +24,21 @@ def bones_known(puppet: Puppet, folder: Path) -> Puppet:
     from ..core.takes.bones_read import with_bones
 
     return with_bones(puppet, folder)
+
+
+def bone_snags(puppet: Puppet, folder: Path) -> list[Snag]:
+    """What is gone from a puppet's files of bones, and which cannot be read."""
+    if not puppet.bone_files:
+        return []
+    from ..core.formats.bones.puppet_bones import bones_in
+    from ..core.formats.errors import FileProblem
+    from ..core.snags.lost_bones import lost_bones
+    from ..core.takes.bones_read import poses_in
+
+    problems = {}
+    for file in puppet.bone_files:
+        try:
+            bones_in(folder / file.path)
+        except FileProblem as problem:
+            problems[file.id] = str(problem)
+    return lost_bones(puppet, poses_in(puppet, folder), problems)

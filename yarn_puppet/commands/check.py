@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from .bones import read_puppet
+from .bones import bone_snags, read_puppet
 from .exit_codes import BAD_INPUT, FOUND_ERRORS, OK
 from .outputs import may_write
 from .skins import ALL, add_skin, chosen_skins
@@ -62,7 +62,8 @@ def run(options: argparse.Namespace) -> int:
         of_skin = {"skin": skin} if skin else {}
         now = dressed(puppet, worn)
         # What is so without a skin too is said once.
-        fresh = [snag for snag in check(now) if snag not in said]
+        fresh = [snag for snag in (*check(now), *bone_snags(now, options.file.parent))
+                 if snag not in said]
         said.update(fresh)
         snags += fresh
         for snag in fresh:

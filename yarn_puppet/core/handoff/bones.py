@@ -134,6 +134,11 @@ def _table(
         "transition_ids": [each.id for each in flattened.transitions],
         "momentum": [momentum.get(each.id) for each in flattened.transitions] if momentum else None,
         "anchors": [_anchor(anchor, poses) for anchor in puppet.anchors],
+        "boxes": [{
+            "kind": box.kind, "name": box.name, "shape": box.shape, "bone": poses.bone(box.bone),
+            "place": list(box.place),
+            "turn": turned_by(np.radians(np.array(box.turn))).tolist(), "size": list(box.size)}
+            for box in puppet.bone_boxes if poses.bone(box.bone) is not None],
         "pixels_a_metre": puppet.mover.pixels_a_metre,
     }
 

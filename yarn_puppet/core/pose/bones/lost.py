@@ -20,7 +20,7 @@ class Lost(NamedTuple):
 
 
 def lost_parts(poses: ClipPoses) -> tuple[Lost, ...]:
-    """What is gone, clip by clip, then of anchors and layers."""
+    """What is gone, clip by clip, then of anchors, boxes and layers."""
     return tuple(_lost(poses.puppet, poses))
 
 
@@ -40,6 +40,9 @@ def _lost(puppet: Puppet, poses: ClipPoses) -> Iterator[Lost]:
         if anchor.on_bone is not None and poses.bone(anchor.on_bone.bone) is None:
             yield Lost("anchors", anchor.id, f"anchor {anchor.name}: there is no bone "
                                              f"“{anchor.on_bone.bone}”")
+    for box in puppet.bone_boxes:
+        if poses.bone(box.bone) is None:
+            yield Lost("bone_boxes", box.id, f"{box.kind} box: there is no bone “{box.bone}”")
     for layer in puppet.layers:
         named = (*layer.mask, *[each.bone for each in layer.weights])
         for bone in dict.fromkeys(name for name in named if poses.bone(name) is None):
