@@ -392,3 +392,74 @@ class Pressing(BonesCase):
                            press + QPoint(25, 25))
         self.hand.wait()
         self.assertEqual(self.keys_of("walk"), [])
+
+
+class OnBones(BonesCase):
+    def test_a_hit_box_is_as_large_as_the_limb_and_measured_in_the_sentence(self) -> None:
+        self.show_clip("idle")
+        self.desk.choose_bone("fore arm R")
+        self.hand.wait()
+        count = len(self.puppet.bone_boxes)
+        self.hand.token(self.page.view_sentence, "add hit box")
+        box = self.puppet.bone_boxes[-1]
+        self.assertEqual((len(self.puppet.bone_boxes), box.bone, box.shape),
+                         (count + 1, "fore arm R", "capsule"))
+        # From elbow to wrist, 24 cm, and as thick at either end as the arm.
+        self.assertAlmostEqual(box.size[1] - box.size[0], 0.24, delta=0.02)
+        self.hand.token(self.page.view_sentence, "box wide")
+        self.hand.type("30")
+        self.hand.token(self.page.view_sentence, "box window")
+        self.hand.pick("halberd")
+        self.hand.token(self.page.view_sentence, "box shape")
+        self.hand.pick("ball")
+        box = self.puppet.bone_boxes[-1]
+        self.assertEqual((box.size[0], box.name, box.shape), (0.3, "halberd", "ball"))
+        self.hand.token(self.page.view_sentence, "remove box")
+        self.assertEqual(len(self.puppet.bone_boxes), count)
+
+    def test_an_anchor_is_dragged_to_where_the_mouse_lets_go(self) -> None:
+        self.show_clip("walk")
+        view = self.page.pose_view
+        self.hand.key(view, Qt.Key.Key_S)
+        start = view.anchor_places(view.pose)["back"]
+        self.hand.drag(view, start, start + QPointF(-40, 25))
+        moved = view.anchor_places(view.pose)["back"]
+        self.assertLess((moved - start - QPointF(-40, 25)).manhattanLength(), 2)
+        self.assertEqual(self.desk.bone, "chest")
+        # In a side view nothing of it goes across.
+        before, now = load_puppet(HARROW).anchors[0].on_bone, self.puppet.anchors[0].on_bone
+        assert before is not None and now is not None
+        self.assertLess(abs(now.place[0] - before.place[0]), 0.02)
+        self.hand.token(self.page.view_sentence, "anchor turn y")
+        self.hand.type("90")
+        now = self.puppet.anchors[0].on_bone
+        assert now is not None
+        self.assertEqual(now.turn, (0.0, 90.0, 0.0))
+
+    def test_the_booth_draws_boxes_where_they_hit(self) -> None:
+        self.go("Weave")
+        self.hold(Qt.Key.Key_Right, 157)
+        self.steps(6)
+        self.hold(Qt.Key.Key_J, 4)
+        self.steps(30)
+        hits = [record.report.tick for record in self.records
+                if record.after.booth and record.after.booth.hits]
+        self.assertEqual(len(hits), 1)
+
+    def test_the_trace_counts_jumps_and_shows_curves_of_bones(self) -> None:
+        self.go("Weave")
+        self.hold(Qt.Key.Key_Right, 20)
+        columns, trace = self.window.bone_columns, self.window.trace
+        self.hand.until(lambda: columns.count == len(self.records), "the curves")
+        self.assertRegex(columns.largest(), r"^largest \d+\.\d cm, [a-z LR]+, at \d+$")
+        self.hand.key(trace, Qt.Key.Key_B)
+        self.hand.pick("hand L height")
+        self.hand.until(lambda: columns.count == len(self.records), "the curves")
+        labels = [lane.label for lane in trace.lanes()]
+        self.assertIn("hand L height", labels)
+        heights = columns.values("bone:height:hand L", 0, 19)
+        self.assertEqual(len(heights), 20)
+        self.assertTrue(((heights > 70) & (heights < 100)).all())
+        self.hand.key(trace, Qt.Key.Key_B)
+        self.hand.pick("without hand L height")
+        self.assertNotIn("hand L height", [lane.label for lane in trace.lanes()])
