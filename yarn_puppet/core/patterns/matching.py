@@ -95,7 +95,7 @@ def matched(states: Sequence[State], clips: Iterable[Clip]) -> dict[str, Filled]
     for clip in clips:
         name, side = turned.get(clip.id, (clip.name, ""))
         reading = read_name(name)._replace(facing=side) if side else read_name(name)
-        if reading.movement is not None and clip.frames:
+        if reading.movement is not None and clip.plays:
             by_movement.setdefault(reading.movement, []).append((clip, reading))
     waiting: dict[Movement, list[State]] = {}
     for state in states:

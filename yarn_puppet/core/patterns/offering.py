@@ -32,10 +32,10 @@ class Wired(NamedTuple):
 
 
 def unused_clips(puppet: Puppet) -> tuple[Clip, ...]:
-    """The clips with frames that no state plays."""
+    """The clips that show something and that no state plays."""
     played = {state.clip for state in puppet.states} | {
         placed.clip for spread in puppet.spreads for placed in spread.clips}
-    return tuple(clip for clip in puppet.clips if clip.frames and clip.id not in played)
+    return tuple(clip for clip in puppet.clips if clip.plays and clip.id not in played)
 
 
 def is_from_above(puppet: Puppet) -> bool:

@@ -50,6 +50,6 @@ def events_off_the_frames(puppet: Puppet, program: Program) -> list[Snag]:
                 "move it onto the frame it belongs to",
             )
             for moment in clip.moments
-            if moment.at > length and clip.frames
+            if moment.at > length and clip.plays
         ]
     return found

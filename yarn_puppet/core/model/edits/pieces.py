@@ -102,8 +102,8 @@ def _way(puppet: Puppet, source: str, target: str, when: str, leave: Leave | Non
 def _calling(puppet: Puppet, state: State) -> Puppet:
     """With the call for the jump at the start of each clip of a state that has none."""
     for clip in puppet.clips_of(state):
-        if clip.frames and not any(each.kind == "call" and each.name == JUMP
-                                   for each in clip.moments):
+        if clip.plays and not any(each.kind == "call" and each.name == JUMP
+                                  for each in clip.moments):
             call = Moment(new_id(JUMP, all_ids(puppet), "event"), 0.0, "call", JUMP)
             puppet = changed(puppet, "clips", clip.id, moments=(*clip.moments, call))
     return puppet

@@ -162,7 +162,7 @@ def cancel_window_added(puppet: Puppet, state: State) -> Puppet:
     """With a cancel window in the clip of a state, if it has none: from the end of its hits to its
     end."""
     for clip in puppet.clips_of(state):
-        if any(window.kind == "cancel" for window in clip.windows) or not clip.frames:
+        if any(window.kind == "cancel" for window in clip.windows) or not clip.plays:
             continue
         hits = [window.end for window in clip.windows if window.kind == "hit"]
         start = min(max(hits), clip.length * 0.9) if hits else clip.length * CANCEL_FROM

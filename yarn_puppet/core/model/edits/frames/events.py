@@ -134,12 +134,12 @@ def events_carried(
     drawn in its place: each in the frame of the same number, as far into it, or at the same share
     of the whole length. What is past the target's last frame covers that."""
     found, onto = puppet.clip(clip), puppet.clip(target)
-    if found is None or onto is None or not found.frames or not onto.frames:
+    if found is None or onto is None or not found.plays or not onto.plays:
         return puppet
     known = {(type(event), event.kind, event.name) for event in onto.events}
 
     def at(time: float) -> float:
-        if by == "share":
+        if by == "share" or found.motion is not None or onto.motion is not None:
             return tidy(time / found.length * onto.length)
         index = found.frame_at(time)
         if time >= found.length or index >= len(onto.frames):
@@ -156,7 +156,7 @@ def events_carried(
                                                             if event.at < found.length
                                                             else onto.length))
         else:
-            start = min(at(event.start), onto.start_of(len(onto.frames) - 1))
+            start = min(at(event.start), onto.start_of(max(0, len(onto.borders) - 2)))
             puppet, _ = event_added(puppet, target, replace(
                 event, start=start, end=max(at(event.end), tidy(start + LEAST_WINDOW))))
     return puppet
