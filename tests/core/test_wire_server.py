@@ -194,7 +194,7 @@ class Doors(WithWire):
             # seen.
             words = b'{"jsonrpc":"2.0","method":"begin"}'
             many = (bytes([0x81, 0x80 | len(words), 0, 0, 0, 0]) + words) * 500
-            # What the client answers a ping with, where that takes long, must not come in the middle.
+            # What the client answers a ping with must not come in the middle.
             with contextlib.suppress(OSError), game.protocol_mutex:
                 while True:
                     game.socket.sendall(many)
