@@ -129,14 +129,14 @@ class Turning(BonesCase):
         self.show_clip("idle")
         view = self.page.pose_view
         self.hand.key(view, Qt.Key.Key_S)
-        self.hand.click(view, QRectF(self.limb("fore arm R") - QPointF(1, 1),
-                                     self.limb("fore arm R") + QPointF(1, 1)))
-        self.assertEqual(self.desk.bone, "fore arm R")
+        self.hand.click(view, QRectF(self.limb("upper arm R") - QPointF(1, 1),
+                                     self.limb("upper arm R") + QPointF(1, 1)))
+        self.assertEqual(self.desk.bone, "upper arm R")
         ring = view.camera.seen(view.rings(view.pose)[0]).places
         start, end = QPointF(*ring[6]), QPointF(*ring[12])
         self.hand.drag(view, start, end)
         (bone, at, turn), = self.keys_of("idle")
-        self.assertEqual((bone, at), ("fore arm R", 0.0))
+        self.assertEqual((bone, at), ("upper arm R", 0.0))
         self.assertAlmostEqual(abs(turn[0]), 45.0, delta=4)
         self.assertLess(max(abs(turn[1]), abs(turn[2])), 1e-3)
         # It turned the way the mouse went: the ring's point that was held is where it let go.

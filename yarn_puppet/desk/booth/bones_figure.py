@@ -25,8 +25,8 @@ from ..pictures.limbs import Piece, draw_limbs
 from ..widgets import theme
 from .figure import GHOSTS
 
-MOST_KEPT = 8
-"""Poses: that of the tick on show and its ghosts'."""
+MOST_KEPT = 24
+"""Poses: that of the tick on show and those before it, of which ghosts are some."""
 GHOST = 46
 """How strongly a ghost is seen, of 255."""
 

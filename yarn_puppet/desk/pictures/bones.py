@@ -4,11 +4,13 @@ them."""
 from __future__ import annotations
 
 import threading
+from collections import OrderedDict
+from math import ceil
 from pathlib import Path
 
 import numpy as np
-from PyQt6.QtCore import QObject, QRectF, pyqtSignal
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QObject, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPixmap
 
 from ...core.formats.bones.puppet_bones import bones_in
 from ...core.formats.errors import FileProblem
@@ -21,12 +23,16 @@ from ...core.pose.bones.camera import from_the_side
 from ...core.pose.bones.clip_poses import ClipPoses
 from ...core.pose.bones.limbs import Limbs, height_of, limbs_of
 from ...core.pose.bones.world_pose import WorldPose, in_world
+from ..widgets import theme
+from ..widgets.painting import painting
 from ..widgets.window_call import WindowCall
 from .limbs import draw_limbs
 from .meshes import PropMesh
 
 ENDINGS = (".glb", ".gltf")
 """Of props that are meshes."""
+MOST_STRIPS = 96
+"""Strips of poses that are kept: some screens full."""
 HEADROOM = 1.12
 """How much higher than the figure at rest a small picture is."""
 
@@ -54,6 +60,7 @@ class Bones(QObject):
         self._poses: ClipPoses | None = None
         self._limbs: tuple[BoneArt, Limbs, float] | None = None
         self._props: dict[Path, tuple[BoneArt, PropMesh]] = {}
+        self._strips: OrderedDict[object, tuple[object, object, QPixmap]] = OrderedDict()
 
     def show(self, puppet: Puppet, folder: Path) -> None:
         """The puppet whose bones are wanted from now on."""
@@ -164,6 +171,38 @@ class Bones(QObject):
             return None
         times = np.array(milliseconds) / 1000
         return in_world(self._poses.skeleton, self._poses.at(clip, times))
+
+    def draw_strip(self, painter: QPainter, clip: Clip, strip: QRectF, wide: float) -> None:
+        """Poses of a clip beside each other, each at the time at which its middle stands, about
+        `wide` pixels apart. They are kept as a picture: of most edits of a clip they know
+        nothing."""
+        device = painter.device()
+        ratio = device.devicePixelRatioF() if device is not None else 1.0
+        key = (id(clip.motion), clip.faces, strip.width(), strip.height(), wide, ratio,
+               theme.edition())
+        known = self._strips.get(key)
+        if known is None or known[0] is not clip.motion or known[1] is not self._arts:
+            picture = QPixmap(max(1, ceil(strip.width() * ratio)),
+                              max(1, ceil(strip.height() * ratio)))
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            count = max(1, int(strip.width() // wide))
+            step = strip.width() / count
+            with painting(picture) as inside:
+                self.draw_fitted(inside, clip, [QRectF(at * step, 0, step, strip.height())
+                                                for at in range(count)],
+                                 [clip.length * (at + 0.5) / count for at in range(count)])
+            known = self._strips[key] = (clip.motion, self._arts, picture)
+            while len(self._strips) > MOST_STRIPS:
+                self._strips.popitem(last=False)
+        else:
+            self._strips.move_to_end(key)
+        painter.drawPixmap(strip.topLeft(), known[2])
+
+    @property
+    def _arts(self) -> object:
+        """What poses are made of: the same as long as no file is another."""
+        return self._poses.made_of if self._poses is not None else None
 
     def draw_fitted(
         self, painter: QPainter, clip: Clip, rects: list[QRectF], times: list[float]

@@ -7,7 +7,7 @@ from math import acos, atan2, cos, degrees, hypot, pi, sin
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
 
 from ...core.pose.bones.camera import Camera
@@ -25,6 +25,11 @@ STITCHED = 6.0
 LEAST_OUTLINE = 0.7
 FURTHER = 0.28
 """How much darker the furthest limbs are than the nearest."""
+LEVELS = 9
+"""In how many steps limbs get darker."""
+FARTHEST = 1e6
+"""Pixels beyond which nothing is drawn."""
+OUTLINE = theme.with_alpha(theme.NIGHT, 225)
 Tint = Callable[[int, QColor], QColor]
 
 
@@ -47,28 +52,48 @@ def draw_limbs(
         return
     first, last = limbs.placed(pose, time)
     one, other = camera.seen(first), camera.seen(last)
-    radii = np.stack([limbs.radii[:, 0] * one.scales, limbs.radii[:, 1] * other.scales], axis=1)
     depths = (one.depths + other.depths) / 2
     low, high = float(depths.min()), float(depths.max())
     starts, ends = one.places, other.places
     if flipped_about is not None:
         starts, ends = _flipped(starts, flipped_about), _flipped(ends, flipped_about)
-    colors = colors_of(limbs)
+    # As plain numbers, since one by one those of arrays are slow.
+    tubes = np.column_stack([starts, limbs.radii[:, 0] * one.scales,
+                             ends, limbs.radii[:, 1] * other.scales])
+    seen = np.abs(tubes).max(axis=1) < FARTHEST
+    levels = np.round((depths - low) / max(high - low, 1e-6) * (LEVELS - 1)).astype(int).tolist()
+    rows, wools = tubes.tolist(), _wools(limbs)
     waiting = sorted(between, key=lambda piece: piece.depth)
-    for number in np.argsort(-depths, kind="stable"):
+    for number in np.argsort(-depths, kind="stable").tolist():
         while waiting and waiting[-1].depth >= depths[number]:
             waiting.pop().draw(painter)
-        far = (depths[number] - low) / (high - low) if high - low > 1e-6 else 0.0
-        color = theme.tint(colors[number], 1 - round(FURTHER * far, 2), theme.NIGHT)
+        if not seen[number]:
+            continue
+        color = wools[number][levels[number]]
         if tint is not None:
-            color = tint(int(number), color)
-        _draw_tube(painter, starts[number], ends[number], radii[number], color, outline)
+            color = tint(number, color)
+        _draw_tube(painter, rows[number], color, outline)
     while waiting:
         waiting.pop().draw(painter)
 
 
+_last: list[tuple[Limbs, int, list[list[QColor]]]] = []
+"""The colours of the limbs that were drawn last, by what the desk wears: by limb, then by how far
+off it is."""
+
+
+def _wools(limbs: Limbs) -> list[list[QColor]]:
+    for known, edition, wools in _last:
+        if known is limbs and edition == theme.edition():
+            return wools
+    made = [[theme.tint(color, 1 - round(FURTHER * level / (LEVELS - 1), 3), theme.NIGHT)
+             for level in range(LEVELS)] for color in colors_of(limbs)]
+    _last[:] = [(limbs, theme.edition(), made), *_last[:3]]
+    return made
+
+
 def colors_of(limbs: Limbs) -> Sequence[QColor]:
-    """The colours of limbs; those without one are of wool in turns."""
+    """The colours of limbs; those without one are of wool."""
     return [QColor.fromRgbF(*[max(0.0, min(1.0, as_seen(part))) for part in color])
             if color is not None else theme.INDIGO for color in limbs.colors]
 
@@ -83,20 +108,18 @@ def _flipped(places: Floats, about: float) -> Floats:
 
 
 def _draw_tube(
-    painter: QPainter, start: Floats, end: Floats, radii: Floats, color: QColor, outline: float
+    painter: QPainter, tube: Sequence[float], color: QColor, outline: float
 ) -> None:
-    x0, y0, x1, y1 = float(start[0]), float(start[1]), float(end[0]), float(end[1])
-    r0, r1 = float(radii[0]), float(radii[1])
-    if not all(abs(each) < 1e6 for each in (x0, y0, x1, y1, r0, r1)):
-        return
-    if max(r0, r1) < SMALL:
+    x0, y0, r0, x1, y1, r1 = tube
+    thick = r0 if r0 > r1 else r1
+    if thick < SMALL:
         # Few widths, as pens are kept.
-        painter.setPen(theme.pen(color, max(1.0, round(r0 + r1, 1))))
-        painter.drawLine(QPointF(x0, y0), QPointF(x1, y1))
+        painter.setPen(theme.pen(color, max(1.0, int(5 * (r0 + r1)) / 5)))
+        painter.drawLine(QLineF(x0, y0, x1, y1))
         return
     path = tube_path(x0, y0, r0, x1, y1, r1)
-    wide = round(max(LEAST_OUTLINE, min(outline, max(r0, r1) * 0.16)), 1)
-    painter.setPen(theme.pen(theme.with_alpha(theme.NIGHT, 225), wide))
+    painter.setPen(theme.pen(OUTLINE, int(10 * max(LEAST_OUTLINE, min(outline, thick * 0.16))) / 10)
+                   if outline else Qt.PenStyle.NoPen)
     painter.setBrush(color)
     painter.drawPath(path)
     if min(r0, r1) >= STITCHED:

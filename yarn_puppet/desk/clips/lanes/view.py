@@ -218,12 +218,7 @@ class Lanes(DrawnView):
         """Poses of a motion, each at the time at which its middle stands."""
         strip = QRectF(LABELS, FRAMES_TOP, self.width() - LABELS - RIGHT, self.frames_height)
         theme.draw_card(painter, strip, 5, theme.WHITE, theme.SEAM, 1.1)
-        count = max(1, int(strip.width() // POSE))
-        wide = strip.width() / count
-        self.art.bones.draw_fitted(
-            painter, clip, [QRectF(strip.x() + at * wide, strip.y() + 3, wide, strip.height() - 5)
-                            for at in range(count)],
-            [clip.length * (at + 0.5) / count for at in range(count)])
+        self.art.bones.draw_strip(painter, clip, strip.adjusted(0, 3, 0, -2), POSE)
 
     def _draw_keys(self, painter: QPainter, clip: Clip, motion: Motion) -> None:
         """Our keys, as stitches on the lanes of their bones; a line from the first to the last."""

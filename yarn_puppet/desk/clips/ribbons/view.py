@@ -203,12 +203,7 @@ class Ribbons(DrawnView):
         strip = QRectF(FIRST_THUMB, row.y() + 3, row.right() - FIRST_THUMB - SEAM_WIDTH, ROW - 6)
         theme.draw_card(painter, strip, 5, theme.WHITE, theme.INK if on_desk else theme.SEAM,
                         1.6 if on_desk else 1)
-        count = max(1, int(strip.width() // POSE))
-        wide = strip.width() / count
-        rects = [QRectF(strip.x() + at * wide, strip.y() + 2, wide, strip.height() - 6)
-                 for at in range(count)]
-        self.art.bones.draw_fitted(painter, clip, rects,
-                                   [clip.length * (at + 0.5) / count for at in range(count)])
+        self.art.bones.draw_strip(painter, clip, strip.adjusted(0, 2, 0, -4), POSE)
         length = clip.length or 1.0
         painter.setPen(Qt.PenStyle.NoPen)
         for window in clip.windows:
