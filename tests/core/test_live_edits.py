@@ -70,13 +70,38 @@ class Leaving(Case):
         self.assertEqual(recording.state.machine.memos, (0, 1))
 
 
+class BetweenTicks(Case):
+    def test_an_edit_that_is_undone_before_a_tick_runs_has_changed_nothing(self) -> None:
+        recording = Recording(puppet_of(), None, None)
+        for number in range(8):
+            recording.step(Controls(frozenset({"go"} if number < 3 else ())))
+        puppet, setup, state = recording.puppet, recording.setup, recording.state
+        # The state that it is in is removed, and is there again.
+        recording.edit(state_removed(puppet, "swing"))
+        self.assertFalse(recording.is_compiled)
+        recording.edit(puppet)
+        self.assertIs(recording.setup, setup)
+        self.assertIs(recording.state, state)
+
+    def test_of_edits_in_a_row_the_run_goes_on_with_the_last(self) -> None:
+        recording = Recording(puppet_of(), None, None)
+        recording.step()
+        shown = recording.compiled
+        for seconds in (0.2, 0.1):
+            now = recording.puppet
+            recording.edit(replace(now, intents=(
+                now.intents[0], replace(now.intents[1], buffer=seconds))))
+            self.assertIs(recording.compiled, shown, "nothing asked for it yet")
+        self.assertEqual(recording.step().setup.puppet.intents[1].buffer, 0.1)
+
+
 class Limits(Case):
     def test_memos_keep_within_new_limits(self) -> None:
         puppet = puppet_of()
         recording = Recording(replace(puppet, memos=(replace(puppet.memos[0], start=1), replace(
             puppet.memos[1], type="choice", choices=("a", "b"), start="a"))), None, None)
         recording.step()
-        recording.state = recording.state._replace(
+        recording.compiled_state = recording.state._replace(
             machine=recording.state.machine._replace(memos=(9, "b")))
         before = recording.setup.puppet
         recording.edit(replace(before, memos=(
@@ -84,7 +109,7 @@ class Limits(Case):
             replace(before.memos[1], choices=("a", "c")))))
         machine = recording.state.machine
         self.assertEqual(machine.memos, (1, "a"), "9 is 8 steps from 1, twice round four")
-        recording.state = recording.state._replace(
+        recording.compiled_state = recording.state._replace(
             machine=machine._replace(memos=(3, "c"), memo_lives=(30, -1)))
         before = recording.setup.puppet
         recording.edit(replace(before,

@@ -22,20 +22,69 @@ from .run import Record, RunState, Setup, advance, at_first, set_up, start
 class Recording:
     """Records of a run from tick 0 to the present.
 
-    An edit takes effect at once: the present state is carried over into the new puppet and the run
-    goes on. The ticks before are then run again with `run_again`, and `adopt` keeps the old ones as
-    `earlier` to compare with. `weight` is about how many bytes the run holds.
+    An edit takes effect with the next tick: the present state is carried over into the new puppet
+    and the run goes on. It is compiled as its setup is asked for, so that of edits in a row, with
+    no tick between, only the last is. The ticks before are then run again with `run_again`, and
+    `adopt` keeps the old ones as `earlier` to compare with. `weight` is about how many bytes the
+    run holds.
     """
 
     def __init__(
         self, puppet: Puppet, world: World | None, booth: str | None, seed: int = 1
     ) -> None:
-        self.setup: Setup = set_up(puppet, world)._replace(seed=seed)
+        self.compiled: Setup = set_up(puppet, world)._replace(seed=seed)
+        """The setup that was compiled last: edits since are not in it."""
+        self._edited: tuple[Puppet, World | None] | None = None
+        """The puppet and the world that are not compiled yet."""
         self.booth = booth
         self.records = Records()
         self.controls: list[Controls] = []
         self.earlier = Records()
-        self.state: RunState = start(self.setup)
+        self.compiled_state: RunState = start(self.compiled)
+        """The present, in the setup that was compiled last."""
+
+    @property
+    def puppet(self) -> Puppet:
+        """The puppet that runs, compiled or not."""
+        return self._edited[0] if self._edited is not None else self.compiled.puppet
+
+    @property
+    def world(self) -> World | None:
+        """The world that it runs in."""
+        return self._edited[1] if self._edited is not None else self.compiled.world
+
+    @property
+    def is_compiled(self) -> bool:
+        """Whether no edit waits for being compiled."""
+        return self._edited is None
+
+    @property
+    def setup(self) -> Setup:
+        """What the next tick is run with; an edit is compiled now."""
+        self.compile()
+        return self.compiled
+
+    @property
+    def state(self) -> RunState:
+        """The present, which the next tick begins with."""
+        self.compile()
+        return self.compiled_state
+
+    def compile(self) -> None:
+        """Compile what was edited, where anything was."""
+        if self._edited is None:
+            return
+        before, (puppet, world) = self.compiled, self._edited
+        self._edited = None
+        if puppet is before.puppet and world is before.world:
+            # It was undone before a tick ran.
+            return
+        self.compiled = set_up(puppet, world, before.program)._replace(seed=before.seed)
+        if self.records:
+            self.compiled_state = carried(before, self.compiled, self.compiled_state,
+                                          self.records[-1])
+        else:
+            self.compiled_state = start(self.compiled)
 
     @property
     def weight(self) -> int:
@@ -52,7 +101,7 @@ class Recording:
         record = advance(self.setup, self.state, controls)
         self.records.append(record)
         self.controls.append(controls)
-        self.state = record.after
+        self.compiled_state = record.after
         if len(self.records) % SET_ASIDE == 0:
             set_aside()
         return record
@@ -61,13 +110,7 @@ class Recording:
         """Go on from here with another puppet, and in another world where one is given. Before the
         first tick there is nothing to go on from: the run begins as one of the edited puppet
         does."""
-        before = self.setup
-        self.setup = set_up(puppet, world or before.world, before.program)._replace(
-            seed=before.seed)
-        if self.records:
-            self.state = carried(before, self.setup, self.state, self.records[-1])
-        else:
-            self.state = start(self.setup)
+        self._edited = puppet, world or self.world
 
     def adopt(self, again: Records) -> bool:
         """Take a finished rerun as the run: the old one is kept as `earlier`, and the present
@@ -83,7 +126,7 @@ class Recording:
         self.earlier = self.records
         self.records = again
         self.controls = again.all_controls()
-        self.state = _reached(self.setup, again)
+        self.compiled_state = _reached(self.setup, again)
         return True
 
     def cut_off(self, tick: int) -> None:
@@ -92,7 +135,7 @@ class Recording:
             record = self.records[tick]
             self.records = self.records.up_to(tick)
             self.controls = self.controls[:tick]
-            self.state = carried(record.setup, self.setup, record.before, record)
+            self.compiled_state = carried(record.setup, self.setup, record.before, record)
             self.earlier = Records()
 
     def restart(self) -> None:
@@ -100,7 +143,7 @@ class Recording:
         self.records = Records()
         self.controls = []
         self.earlier = Records()
-        self.state = start(self.setup)
+        self.compiled_state = start(self.setup)
 
     def thin(self, most: int) -> bool:
         """Hold less than so many bytes, if that can be: the run before the last edit goes first,

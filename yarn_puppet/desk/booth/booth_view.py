@@ -143,7 +143,7 @@ class BoothView(DrawnView):
         """Screen pixels to a pixel of the world: whole ones, so that art keeps its grain."""
         if self.settings.zoom:
             return float(self.settings.zoom)
-        world = self.player.recording.setup.world
+        world = self.player.recording.compiled.world
         return fitting_scale(self.height(), self.devicePixelRatioF(),
                              world.tile_size if world is not None else TILE,
                              self._seen_height, self.document.puppet.mover.scale)
@@ -159,7 +159,7 @@ class BoothView(DrawnView):
     @property
     def _raised(self) -> float:
         """How much higher than it stands the puppet is drawn."""
-        world = self.player.recording.setup.world
+        world = self.player.recording.compiled.world
         return (
             self.document.puppet.mover.art_up
             if world is not None and world.seen == "from above"
@@ -170,8 +170,7 @@ class BoothView(DrawnView):
         whole = QRectF(self.rect())
         record = self.player.shown
         # A tick is shown in the world in which it was run.
-        setup = record.setup if record is not None else self.player.recording.setup
-        booth = record.after.booth if record else self.player.recording.state.booth
+        setup, booth = self.player.setup_shown, self.player.booth_shown
         if booth is None and record is not None and record.controls.game is not None:
             booth = self._game_place(record, record.controls.game.at)
         scale = self._scale()
@@ -302,7 +301,7 @@ class BoothView(DrawnView):
     def _draw_notes(self, painter: QPainter, whole: QRectF) -> None:
         if self.bare:
             return
-        world, game = self.player.recording.setup.world, self.player.game
+        world, game = self.player.recording.compiled.world, self.player.game
         past = self.player.head is not None
         if game:
             theme.draw_text(painter, 12, 22, self.game_note or game, theme.font(12.5, strong=True),

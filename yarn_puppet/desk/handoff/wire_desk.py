@@ -243,7 +243,7 @@ class WireDesk(QObject):
 
     def note(self, row: Row) -> str:
         """What stands over the run of a game that is watched."""
-        rate = self.player.recording.setup.program.rate
+        rate = self.player.recording.puppet.rate
         if row.mode == "drive":
             return f"driven: {row.name}, {rate} Hz · {row.ticks:,} ticks"
         equal = f"differs from tick {row.differs:,} on" if row.differs >= 0 else "all equal"

@@ -46,7 +46,7 @@ class Exporting(QObject):
     def write_trace(self, path: Path) -> None:
         """Write it to a file."""
         first, last = self.player.span
-        run, rate = self.player.records, self.player.recording.setup.program.rate
+        run, rate = self.player.records, self.player.recording.puppet.rate
 
         def write(_: int) -> str:
             try:
@@ -68,7 +68,7 @@ class Exporting(QObject):
         """Draw every tick, then write them."""
         first, last = self.player.span
         self.player.pause()
-        shown = ticks_shown(last + 1 - first, self.player.recording.setup.program.rate,
+        shown = ticks_shown(last + 1 - first, self.player.recording.puppet.rate,
                             path.suffix.lower())
         Drawing(self, path, [(first + tick, lasts) for tick, lasts in shown]).start()
 

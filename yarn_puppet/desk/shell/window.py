@@ -333,15 +333,15 @@ class Window(QMainWindow):
         if self.player.game:
             return
         world, file = self.booths.world, self.booths.file
-        if puppet.booth != recording.setup.puppet.booth:
+        if puppet.booth != recording.puppet.booth:
             playing = self.player.playing
             self.player.load(puppet, world, file)
             if playing:
                 self.player.play()
             return
         # A take that was opened may be of another booth than the one that is painted.
-        painted = world if recording.booth == file else recording.setup.world
-        if recording.setup.puppet is not puppet or recording.setup.world is not painted:
+        painted = world if recording.booth == file else recording.world
+        if recording.puppet is not puppet or recording.world is not painted:
             self.player.edit(puppet, painted)
 
     def _booth_files_changed(self) -> None:

@@ -42,9 +42,9 @@ class Measuring(QObject):
             return
         self._of, self.found = run, None
         self._early = self._feet.art.busy
-        feet = self._feet.of(self.player.recording.setup.puppet)
-        names = {state.id: state.name for state in self.player.recording.setup.puppet.states}
-        actions = {action.id: action.name for action in self.player.recording.setup.puppet.actions}
+        feet = self._feet.of(self.player.recording.puppet)
+        names = {state.id: state.name for state in self.player.recording.puppet.states}
+        actions = {action.id: action.name for action in self.player.recording.puppet.actions}
 
         def work(_: int) -> Found:
             records = list(run)

@@ -51,11 +51,11 @@ def _dice(desk: TakesDesk) -> list[Part]:
     """What the dice of the run on show begin with: another number, another run of the same
     hands."""
     player = desk.player
-    seed = player.recording.setup.seed
+    seed = player.recording.compiled.seed
 
     def throw(value: float) -> None:
         take = replace(player.recording.take(), seed=round(value))
-        player.open_take(take, player.take_name, player.recording.setup.world)
+        player.open_take(take, player.take_name, player.recording.world)
 
     return [Word("· dice"), Token(
         str(seed), theme.PLUM, name="seed",

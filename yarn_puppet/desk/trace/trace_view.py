@@ -103,7 +103,7 @@ class TraceView(DrawnView):
 
     def lanes(self) -> tuple[Lane, ...]:
         """The lanes of the puppet."""
-        setup = self.player.recording.setup
+        setup = self.player.recording.compiled
         if self._lanes[0] is not setup:
             self._lanes = (setup, lanes_of(setup.puppet, setup.program))
         lanes = self._folded(self._lanes[1])
@@ -181,7 +181,7 @@ class TraceView(DrawnView):
         records = self.player.records
         first, last = int(self.first), min(len(records) - 1, int(self.first + self.ticks_seen) + 1)
         self._draw_scale(painter)
-        scene = Scene(self.document.puppet, self.player.recording.setup.program, self.x_of,
+        scene = Scene(self.document.puppet, self.player.recording.compiled.program, self.x_of,
                       self.tick_width, LABELS)
         painter.save()
         painter.setClipRect(QRectF(8, TOP - 4, self.width() - 16, self.height() - TOP - BOTTOM + 6))

@@ -68,7 +68,7 @@ class GestureLine(DrawnView):
     def measured(self) -> list[tuple[float, bool]]:
         """What is laid against the threshold, in seconds, of the last presses, and whether each
         fell on its right side."""
-        intent, rate = self.intent, self.player.recording.setup.puppet.rate
+        intent, rate = self.intent, self.player.recording.puppet.rate
         found = presses(self.player.records, self.player.tick, intent.action)
         measures, threshold = GESTURES[intent.gesture].measures, intent.seconds
         if measures == "time between":

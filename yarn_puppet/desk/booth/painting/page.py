@@ -172,7 +172,7 @@ class BoothPage(QWidget):
         if not self.isVisible() and self._reported:
             return
         record, puppet = self.player.shown, self.document.puppet
-        booth = record.after.booth if record is not None else self.player.recording.state.booth
+        booth = self.player.booth_shown
         if booth is None:
             return
         asked = (

@@ -98,7 +98,7 @@ class PaintView(DrawnView):
         wanted = max(by_height, min(by_height * sky, self.width() / wide))
         self.scale = max(SMALLEST_TILE / self.tile, min(LARGEST_TILE / self.tile, wanted))
         shown = self.width() / self.scale
-        state = self.player.recording.state.booth
+        state = self.player.recording.compiled_state.booth
         middle = state.body.x if state is not None else self.world.start_x
         x = (wide - shown) / 2 if shown >= wide else max(0.0, min(wide - shown, middle - shown / 2))
         self.corner = QPointF(x, high - self.height() / self.scale)
@@ -148,9 +148,9 @@ class PaintView(DrawnView):
         painter.scale(self.scale, self.scale)
         painter.translate(-self.corner)
         tick = self.player.tick
+        setup, booth = self.player.setup_shown, self.player.booth_shown
         record = self.player.shown
-        booth = record.after.booth if record else self.player.recording.state.booth
-        if (record.setup if record is not None else self.player.recording.setup).world is not world:
+        if setup.world is not world:
             booth = None
         painter.restore()
         painter.drawPixmap(0, 0, self._still(world, seen))
@@ -159,7 +159,6 @@ class PaintView(DrawnView):
         painter.translate(-self.corner)
         draw_world_props(painter, world, False, self.dummies.picture)
         self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
-        setup = record.setup if record is not None else self.player.recording.setup
         raised = self.document.puppet.mover.art_up if world.seen == "from above" else 0.0
         if setup.world is world:
             draw_opponents(painter, setup, booth, self.art, self.cast_art, raised, 0.0)

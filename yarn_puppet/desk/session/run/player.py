@@ -103,7 +103,7 @@ class Player(RunOnShow):
         self.state_changed.emit()
 
     def _on_time(self) -> None:
-        due = self.pace.due(self.speed * self.recording.setup.program.rate)
+        due = self.pace.due(self.speed * self.recording.puppet.rate)
         if not due:
             return
         if self.replaying:
@@ -160,7 +160,7 @@ class Player(RunOnShow):
     def fire(self, intent: Intent) -> None:
         """Make an intent's gesture, as a hand would, from the next tick on: it is recorded like any
         other."""
-        ticks = self.holding.make(intent, self.recording.ticks, self.recording.setup.program.rate)
+        ticks = self.holding.make(intent, self.recording.ticks, self.recording.puppet.rate)
         if not self.playing:
             self.seek(None)
             for _ in range(ticks + 1):
@@ -208,7 +208,7 @@ class Player(RunOnShow):
         """
         self.pause()
         self._put_aside()
-        self.load(self.recording.setup.puppet, world, take.booth, take.seed)
+        self.load(self.recording.puppet, world, take.booth, take.seed)
         self.take_name, self.take_file, self.begins = name, file, take.first
         self.rerun.open(list(controls_of(take)))
 

@@ -46,7 +46,7 @@ class Rerun(QObject):
 
     def begin_with(self, recording: Recording) -> None:
         """Another run is on show."""
-        self.recording, self.base, self.base_ticks = recording, recording.setup, 0
+        self.recording, self.base, self.base_ticks = recording, recording.compiled, 0
 
     @property
     def progress(self) -> float | None:
@@ -71,7 +71,7 @@ class Rerun(QObject):
 
     def before_edit(self) -> None:
         """The recording is about to be edited: what was run so far is of the setup before."""
-        if self.recording.setup is self.base:
+        if self.recording.is_compiled and self.recording.compiled is self.base:
             self.base_ticks = len(self.recording.records)
 
     def soon(self) -> None:

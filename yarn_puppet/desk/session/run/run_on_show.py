@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ....core.booth.booth_state import BoothState
 from ....core.model.puppet import Puppet
 from ....core.model.take import Take
 from ....core.model.world import World
@@ -15,13 +16,16 @@ from ....core.takes.explaining.explain import TickConditions
 from ....core.takes.other_rate import at_rate
 from ....core.takes.recording import Recording, take_of
 from ....core.takes.records import Records
-from ....core.takes.run import Record
+from ....core.takes.run import Record, Setup
+from ...widgets.timers import timer
 from .holding import Holding
 from .rerun import Rerun
 
 MOST_BYTES = 256 << 20
 """Memory beyond which a run holds, rather than fill that of a desk left playing. The Trace says how
 much there is."""
+COMPILE_MS = 20
+"""How long an edited run of no tick waits for its beginning: the edit itself is on show first."""
 LIVE_TICKS = 8
 """Ticks of a game heard at once that are of now, not of long ago."""
 
@@ -61,6 +65,8 @@ class RunOnShow(QObject):
         self.rerun = Rerun(self, self.recording)
         self.rerun.changed.connect(self.state_changed)
         self.rerun.adopted.connect(self._adopted)
+        self._compile_soon = timer(self, COMPILE_MS, once=True)
+        self._compile_soon.timeout.connect(self._compile)
 
     # What is looked at ----------------------------------------------------------------------------
 
@@ -78,6 +84,18 @@ class RunOnShow(QObject):
     def shown(self) -> Record | None:
         """What happened at the tick on show; None before the first."""
         return self.records[self.tick] if self.records else None
+
+    @property
+    def setup_shown(self) -> Setup:
+        """That of the tick on show; before the first, what was compiled last."""
+        record = self.shown
+        return record.setup if record is not None else self.recording.compiled
+
+    @property
+    def booth_shown(self) -> BoothState | None:
+        """The booth as it is after the tick on show."""
+        record = self.shown
+        return (record.after if record is not None else self.recording.compiled_state).booth
 
     @property
     def conditions(self) -> TickConditions | None:
@@ -125,8 +143,8 @@ class RunOnShow(QObject):
         """The run from a tick to a tick, both included, as a take: what was before leads up to
         it."""
         run = self.recording
-        return replace(take_of(run.controls[:last + 1], run.booth, run.setup.program.rate,
-                               run.setup.seed), first=first)
+        return replace(take_of(run.controls[:last + 1], run.booth, run.puppet.rate,
+                               run.compiled.seed), first=first)
 
     # Which run it is ------------------------------------------------------------------------------
 
@@ -162,7 +180,7 @@ class RunOnShow(QObject):
         self.state_changed.emit()
 
     def _as_it_is(self) -> tuple[Take, str, World | None]:
-        return self.recording.take(), self.take_name, self.recording.setup.world
+        return self.recording.take(), self.take_name, self.recording.world
 
     def _put_aside(self) -> None:
         """A run that is no kept take, and more than a tick, can be had back."""
@@ -175,12 +193,19 @@ class RunOnShow(QObject):
         """Go on with an edited puppet, or booth, at once; what was recorded is run again once edits
         pause."""
         self.rerun.before_edit()
-        rate = self.recording.setup.puppet.rate
+        rate = self.recording.puppet.rate
         self.recording.edit(puppet, world)
         if puppet.rate != rate and not self.game:
             self._play_at(puppet.rate, rate)
         if not self.game and (self.records or self.rerun.opening is not None):
             self.rerun.soon()
+        else:
+            self._compile_soon.start()
+
+    def _compile(self) -> None:
+        """The beginning of the edited puppet is on show, if nobody has asked for it before."""
+        self.recording.compile()
+        self._show()
 
     def _play_at(self, rate: int, before: int) -> None:
         """The same hands at another rate, second for second. No tick is run until they have been
@@ -190,7 +215,7 @@ class RunOnShow(QObject):
         # Back at a rate it was at, it is what it was, to the tick.
         known, take = self._played if self._played is not None else (None, None)
         if take is None or known != played:
-            take = take_of(played, run.booth, before, run.setup.seed)
+            take = take_of(played, run.booth, before, run.compiled.seed)
         now = list(controls_of(at_rate(take, rate)))
         self._played = now, take
         if run.ticks or opening is not None:
@@ -223,7 +248,7 @@ class RunOnShow(QObject):
         aside instead."""
         self.rerun.cancel()
         run = self.recording
-        if run.records and run.records[-1].setup.program.rate != run.setup.program.rate:
+        if run.records and run.records[-1].setup.program.rate != run.puppet.rate:
             self._put_aside()
             run.restart()
             self._start_again()
@@ -249,7 +274,7 @@ class RunOnShow(QObject):
             recording.cut_off(first)
             if self.head is not None and self.head >= first:
                 self.head = None
-        if puppet is not recording.setup.puppet:
+        if puppet is not recording.puppet:
             recording.edit(puppet)
         for control in controls if not self.full else ():
             record = recording.step(control)
