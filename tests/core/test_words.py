@@ -77,9 +77,10 @@ class Words(Case):
         several = [field for field in fields if field.endswith("s")]
         singular = {each: one_of(each) for each in several}
         self.assertEqual({each: singular[each]
-                          for each in ("boxes", "axes", "dummies", "senses", "clips", "zones")}, {
+                          for each in ("boxes", "axes", "dummies", "senses", "clips", "zones",
+                                       "bone_boxes")}, {
             "boxes": "box", "axes": "axis", "dummies": "dummy", "senses": "sense", "clips": "clip",
-            "zones": "zone"})
+            "zones": "zone", "bone_boxes": "bone box"})
         self.assertEqual([each for each in singular.values() if each.endswith(("ie", "xe"))], [])
 
     def test_a_name_that_cannot_be_used_is_a_snag_and_the_file_opens(self) -> None:

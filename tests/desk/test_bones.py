@@ -358,7 +358,7 @@ class Playing(BonesCase):
     def test_a_prop_hangs_where_its_anchor_is(self) -> None:
         self.assertIsNotNone(self.bones.prop("harrow_shield.glb"))
         self.assertIsNone(self.bones.prop("sounds/soft_step.wav"))
-        mesh = self.bones.prop("harrow_shield.glb")
+        mesh = self.bones.prop("harrow_shield.glb").mesh
         self.assertEqual(mesh.corners.shape, (336, 3, 3))
         self.assertLess(float(np.abs(mesh.corners).max()), 0.28)
 

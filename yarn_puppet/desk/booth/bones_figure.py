@@ -22,6 +22,9 @@ from ...core.takes.run import Record
 from ..pictures.art import Art
 from ..pictures.bones import Bones
 from ..pictures.limbs import Piece, draw_limbs
+from ..pictures.mesh.drawing import ShapePictures
+from ..pictures.mesh.model import MeshModel
+from ..pictures.mesh.renderer import Ink
 from ..widgets import theme
 from .figure import GHOSTS
 
@@ -36,6 +39,7 @@ class BonesFigure:
 
     def __init__(self, art: Art) -> None:
         self.art, self.bones = art, art.bones
+        self._shapes = ShapePictures(self.bones.meshes.renderer)
         self._kept: OrderedDict[int, tuple[object, Record, WorldPose]] = OrderedDict()
 
     def pose(self, records: Sequence[Record], tick: int) -> WorldPose | None:
@@ -50,6 +54,10 @@ class BonesFigure:
             while len(self._kept) > MOST_KEPT:
                 self._kept.popitem(last=False)
         return known[2]
+
+    def forget(self) -> None:
+        """Make every pose anew, as for what measures it."""
+        self._kept.clear()
 
     def draw(
         self, painter: QPainter, records: Sequence[Record], tick: int, body: Body,
@@ -92,11 +100,45 @@ class BonesFigure:
             return theme.tint(QColor(tint.red, tint.green, tint.blue), tint.strength, color)
 
         held = self._held(pose, records[tick]) if ghost is None else ()
+        model = self.bones.model if self.bones.meshes.draws else None
+        if model is not None:
+            self._draw_mesh(painter, pose, model, held, camera, about, tint, ghost)
+            return True
         draw_limbs(painter, limbs, pose, camera, 0, about,
                    worn if tint is not None or ghost is not None else None, 0.8,
                    [piece for each in held
                     for piece in piece_of(self.art, self.bones, each, camera, about)])
         return True
+
+    def _draw_mesh(
+        self, painter: QPainter, pose: WorldPose, model: MeshModel, held: tuple[InHand, ...],
+        camera: Camera, about: float | None, tint: Tint | None, ghost: QColor | None,
+    ) -> None:
+        """The mesh, with those it holds; pictures that it holds lie before or behind all of it."""
+        if ghost is not None:
+            painter.setOpacity(ghost.alphaF())
+            self._shapes.draw(painter, (pose, model), [model.placed(pose)], camera, Ink(
+                (ghost.redF(), ghost.greenF(), ghost.blueF()), 1.0, False), about)
+            painter.setOpacity(1.0)
+            return
+        shapes, pictures = [model.placed(pose)], list[Piece]()
+        for each in held:
+            prop = self.bones.prop(each.shows)
+            if prop is not None:
+                shapes.append(prop.rest.moved(each.matrix))
+            else:
+                pictures += piece_of(self.art, self.bones, each, camera, about)
+        for piece in pictures:
+            if piece.depth > 0:
+                piece.draw(painter)
+        ink = Ink() if tint is None else Ink(
+            (tint.red / 255, tint.green / 255, tint.blue / 255), tint.strength)
+        self._shapes.draw(
+            painter, (pose, model, *[(each.shows, each.matrix.tobytes()) for each in held]), shapes,
+            camera, ink, about)
+        for piece in pictures:
+            if piece.depth <= 0:
+                piece.draw(painter)
 
     def _held(self, pose: WorldPose, record: Record) -> tuple[InHand, ...]:
         """What while-rules hold in a tick, and what moments attached."""
@@ -117,8 +159,9 @@ def piece_of(
 ) -> Iterator[Piece]:
     """A prop as it is drawn among limbs: a mesh, or a picture that turns with its anchor; nothing
     where its file is not there."""
-    mesh = bones.prop(held.shows)
-    if mesh is not None:
+    prop = bones.prop(held.shows)
+    if prop is not None:
+        mesh = prop.mesh
         yield Piece(mesh.depth(held.matrix, camera),
                     lambda painter: mesh.draw(painter, held.matrix, camera, about))
         return

@@ -70,8 +70,9 @@ class BoothView(DrawnView):
         self.setAccessibleName("Booth")
         self._focused_by_click, self._stills = False, Stills()
         self.setMinimumSize(240, 150)
-        self.switches = Switches(document, settings, self)
+        self.switches = Switches(document, settings, art.bones.meshes, self)
         self.switches.changed.connect(self.update)
+        art.bones.meshes.changed.connect(self.update)
         self.as_drawn = AsDrawn(document, booths, self)
         player.moved.connect(self.update)
 

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QColor, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QSizePolicy, QWidget
 
+from ..pictures.mesh.choice import MeshChoice
 from ..session.document import Document
 from ..session.settings import Settings
 from ..widgets import theme
@@ -60,9 +61,11 @@ class Switches(QWidget):
     changed = pyqtSignal()
     fill_wanted = pyqtSignal()
 
-    def __init__(self, document: Document, settings: Settings, parent: QWidget) -> None:
+    def __init__(
+        self, document: Document, settings: Settings, meshes: MeshChoice, parent: QWidget
+    ) -> None:
         super().__init__(parent)
-        self.document, self.settings = document, settings
+        self.document, self.settings, self.meshes = document, settings, meshes
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(2)
@@ -72,6 +75,13 @@ class Switches(QWidget):
             switch.setCheckable(True)
             switch.setChecked(name in settings.over)
             switch.clicked.connect(lambda on, name=name: self._switch(name, on))
+        mesh = self._add("mesh", "The puppet as the mesh of its file, or as limbs")
+        mesh.setCheckable(True)
+        mesh.clicked.connect(self._want_mesh)
+        meshes.changed.connect(self._say_mesh)
+        document.puppet_changed.connect(self._say_mesh)
+        document.replaced.connect(self._say_mesh)
+        self._say_mesh()
         self._add("values…", "Choose senses and memos to write beside the puppet").clicked.connect(
             self._choose)
         self.zoom = self._add("", "How many screen pixels a pixel of the booth is")
@@ -93,6 +103,18 @@ class Switches(QWidget):
             else [each for each in over if each != name or on]
         )
         self.changed.emit()
+
+    def _want_mesh(self, on: bool) -> None:
+        self.meshes.want(on)
+
+    def _say_mesh(self) -> None:
+        switch = self.switches["mesh"]
+        of_bones = self.document.puppet.is_of_bones
+        switch.setVisible(of_bones)
+        # Feet are found in pictures.
+        self.switches["slides"].setVisible(not of_bones)
+        switch.setChecked(self.meshes.wanted and not self.meshes.impossible)
+        switch.setEnabled(not self.meshes.impossible)
 
     def _closer(self) -> None:
         self.settings.zoom = (self.settings.zoom + 1) % (LARGEST + 1)

@@ -190,6 +190,7 @@ class ClipsPage(QWidget):
 
     def _connect(self) -> None:
         self.desk.changed.connect(self.refresh)
+        self.pose_view.bones.meshes.changed.connect(self.refresh)
         # Read, not played: a few times a second are enough for the sentences while a clip runs.
         self._glance = timer(self, 200, once=True)
         self._glance.timeout.connect(self.refresh)

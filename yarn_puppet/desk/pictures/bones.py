@@ -12,22 +12,22 @@ import numpy as np
 from PyQt6.QtCore import QObject, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPixmap
 
-from ...core.formats.bones.puppet_bones import bones_in
-from ...core.formats.errors import FileProblem
 from ...core.model.bones import BoneArt
 from ...core.model.clips import Clip
 from ...core.model.events import Window
 from ...core.model.graph import Group, State
-from ...core.model.puppet import Puppet
+from ...core.model.puppet import Puppet, find
 from ...core.pose.bones.camera import from_the_side
 from ...core.pose.bones.clip_poses import ClipPoses
-from ...core.pose.bones.limbs import Limbs, height_of, limbs_of
+from ...core.pose.bones.limbs import Limbs
 from ...core.pose.bones.world_pose import WorldPose, in_world
 from ..widgets import theme
 from ..widgets.painting import painting
 from ..widgets.window_call import WindowCall
+from .bone_file import Drawable, ReadFile, read_bone_file
 from .limbs import draw_limbs
-from .meshes import PropMesh
+from .mesh.choice import MeshChoice
+from .mesh.model import MeshModel
 
 ENDINGS = (".glb", ".gltf")
 """Of props that are meshes."""
@@ -35,13 +35,6 @@ MOST_STRIPS = 96
 """Strips of poses that are kept: some screens full."""
 HEADROOM = 1.12
 """How much higher than the figure at rest a small picture is."""
-
-
-class _File:
-    """A file as it was read: what it holds, or why it could not be."""
-
-    def __init__(self, art: BoneArt | None, problem: str = "") -> None:
-        self.art, self.problem = art, problem
 
 
 class Bones(QObject):
@@ -53,13 +46,13 @@ class Bones(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.puppet, self.folder = Puppet(), Path()
-        self._files: dict[Path, _File] = {}
+        self._files: dict[Path, ReadFile] = {}
         self._under_way: tuple[Path, ...] = ()
         self._was_read = WindowCall(self._on_read)
         self._run = 0
         self._poses: ClipPoses | None = None
-        self._limbs: tuple[BoneArt, Limbs, float] | None = None
-        self._props: dict[Path, tuple[BoneArt, PropMesh]] = {}
+        self._body: Drawable | None = None
+        self.meshes = MeshChoice(self)
         self._strips: OrderedDict[object, tuple[object, object, QPixmap]] = OrderedDict()
 
     def show(self, puppet: Puppet, folder: Path) -> None:
@@ -74,14 +67,14 @@ class Bones(QObject):
             self._under_way = missing
             self._run += 1
             run, was_read = self._run, self._was_read
-            threading.Thread(target=lambda: was_read(run, missing, [_read(path)
+            threading.Thread(target=lambda: was_read(run, missing, [read_bone_file(path)
                                                                     for path in missing]),
                              daemon=True).start()
 
     def read_now(self) -> None:
         """Wait for all files: for programs without a window."""
         missing = tuple([path for path in self._paths() if path not in self._files])
-        self._read(missing, [_read(path) for path in missing])
+        self._read(missing, [read_bone_file(path) for path in missing])
 
     def forget(self, path: Path) -> None:
         """Read a file again: it is another."""
@@ -109,59 +102,58 @@ class Bones(QObject):
     @property
     def limbs(self) -> Limbs | None:
         """The tubes of its body."""
-        return self._body()[1] if self._poses is not None else None
+        return self._body.limbs if self._body is not None else None
 
     @property
     def height(self) -> float:
         """How high it stands at rest, in metres."""
-        return self._body()[2] if self._poses is not None else 1.0
+        return self._body.height if self._body is not None else 1.0
+
+    def digest_of(self, bones: str) -> str:
+        """The digest of the content of a file of bones, by its id; "" where it is not read."""
+        file = find(self.puppet.bone_files, bones)
+        read = self._files.get(self.folder / file.path) if file is not None else None
+        return read.drawable.digest if read is not None and read.drawable is not None else ""
 
     def art_of(self, bones: str) -> BoneArt | None:
         """What a file of bones holds, by its id."""
         return self._poses.arts.get(bones) if self._poses is not None else None
 
-    def prop(self, file: str) -> PropMesh | None:
-        """The mesh of a prop, by its path relative to the puppet; None where it is no file of
-        bones, or is not read."""
+    @property
+    def model(self) -> MeshModel | None:
+        """The meshes of its body."""
+        return self._body.model if self._body is not None else None
+
+    def prop(self, file: str) -> Drawable | None:
+        """A prop, by its path relative to the puppet; None where it is no file of bones, or is not
+        read."""
         if not file.lower().endswith(ENDINGS):
             return None
-        path = self.folder / file
-        read = self._files.get(path)
-        if read is None or read.art is None:
-            return None
-        known = self._props.get(path)
-        if known is None or known[0] is not read.art:
-            known = self._props[path] = (read.art, PropMesh(read.art))
-        return known[1]
-
-    def _body(self) -> tuple[BoneArt, Limbs, float]:
-        assert self._poses is not None
-        body = self._poses.body
-        if self._limbs is None or self._limbs[0] is not body:
-            limbs = limbs_of(body)
-            self._limbs = (body, limbs, height_of(body.skeleton, limbs))
-        return self._limbs
+        read = self._files.get(self.folder / file)
+        return read.drawable if read is not None else None
 
     def _paths(self) -> tuple[Path, ...]:
         return tuple(dict.fromkeys(self.folder / path for path in files_of(self.puppet)))
 
-    def _on_read(self, run: int, paths: tuple[Path, ...], files: list[_File]) -> None:
+    def _on_read(self, run: int, paths: tuple[Path, ...], files: list[ReadFile]) -> None:
         # What was asked for later counts: a file may have changed while it was read.
         if run == self._run:
             self._read(paths, files)
 
-    def _read(self, paths: tuple[Path, ...], files: list[_File]) -> None:
+    def _read(self, paths: tuple[Path, ...], files: list[ReadFile]) -> None:
         self._files |= dict(zip(paths, files, strict=True))
         self._under_way = ()
         self._made()
         self.arrived.emit()
 
     def _made(self) -> None:
-        arts = {file.id: found.art for file in self.puppet.bone_files
-                if (found := self._files.get(self.folder / file.path)) is not None
-                and found.art is not None}
+        drawn = {file.id: found.drawable for file in self.puppet.bone_files
+                 if (found := self._files.get(self.folder / file.path)) is not None
+                 and found.drawable is not None}
         first = self.puppet.bone_files[0].id if self.puppet.bone_files else ""
-        self._poses = (ClipPoses(self.puppet, arts, before=self._poses) if first in arts else None)
+        self._body = drawn.get(first)
+        self._poses = (ClipPoses(self.puppet, {id: each.art for id, each in drawn.items()},
+                                 before=self._poses) if self._body is not None else None)
 
     # Small pictures -------------------------------------------------------------------------------
 
@@ -231,10 +223,3 @@ def files_of(puppet: Puppet) -> tuple[str, ...]:
     shown += [moment.file for clip in puppet.clips for moment in clip.moments]
     return tuple(dict.fromkeys([*[file.path for file in puppet.bone_files],
                                 *[file for file in shown if file.lower().endswith(ENDINGS)]]))
-
-
-def _read(path: Path) -> _File:
-    try:
-        return _File(bones_in(path))
-    except FileProblem as problem:
-        return _File(None, str(problem))

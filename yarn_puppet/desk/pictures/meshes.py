@@ -3,6 +3,7 @@ that hang on bones."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -11,7 +12,6 @@ from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
 from ...core.model.bones import BoneArt
 from ...core.pose.bones.camera import Camera
-from ...core.pose.bones.limbs import color_of
 from ...core.pose.bones.sampling import rest_pose
 from ...core.pose.bones.world_pose import in_world, skinned
 from ..widgets import theme
@@ -27,15 +27,16 @@ DARKEST = 0.55
 
 
 class PropMesh:
-    """The triangles of a file, at rest, ready to be drawn."""
+    """The triangles of a file, at rest, ready to be drawn; `shades` are the colours of its
+    meshes."""
 
-    def __init__(self, art: BoneArt) -> None:
+    def __init__(self, art: BoneArt, shades: Sequence[tuple[float, float, float]]) -> None:
         rest = in_world(art.skeleton, rest_pose(art.skeleton))
         corners, colors = [np.zeros((0, 3, 3))], [np.zeros((0, 3))]
-        for mesh in art.meshes:
+        for mesh, shade in zip(art.meshes, shades, strict=True):
             faces = skinned(mesh, rest)[mesh.triangles]
             corners.append(faces)
-            colors.append(np.tile(np.array(color_of(mesh)), (len(faces), 1)))
+            colors.append(np.tile(np.array(shade), (len(faces), 1)))
         self.corners, self.colors = np.concatenate(corners), np.concatenate(colors)
         step = max(1, -(-len(self.corners) // MOST_TRIANGLES))
         self.corners, self.colors = self.corners[::step], self.colors[::step]

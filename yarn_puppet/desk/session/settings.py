@@ -57,6 +57,8 @@ class Settings(msgspec.Struct, omit_defaults=True):
     """What is drawn over the puppet in the booth."""
     values: list[str] = msgspec.field(default_factory=list)
     """The ids of the senses and memos written beside it."""
+    meshes: bool = False
+    """Whether figures of bones are drawn as their meshes, not as limbs."""
     zoom: Annotated[int, msgspec.Meta(ge=0, le=64)] = 0
     """Screen pixels to a pixel of the booth; zero for as large as there is room."""
     hand_offs: dict[str, HandOffChoice] = msgspec.field(default_factory=dict)

@@ -128,6 +128,9 @@ class Window(QMainWindow):
         self.booth.setFocus()
 
     def _connect(self) -> None:
+        meshes = self.art.bones.meshes
+        meshes.want(self.settings.meshes)
+        meshes.changed.connect(self._meshes_chosen)
         self.document.puppet_changed.connect(self._puppet_changed)
         self.document.world_changed.connect(self._world_changed)
         self.document.replaced.connect(self._puppet_replaced)
@@ -300,6 +303,9 @@ class Window(QMainWindow):
         self.booth.update()
         self._title()
         self.commands.refresh()
+
+    def _meshes_chosen(self) -> None:
+        self.settings.meshes = self.art.bones.meshes.wanted
 
     def _takes_changed(self) -> None:
         self._title()

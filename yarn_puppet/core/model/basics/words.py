@@ -30,7 +30,8 @@ ONE_OF = {"boxes": "box", "axes": "axis", "dummies": "dummy"}
 
 def one_of(several: str) -> str:
     """What one of several is called, as a field's name says them: "clips" gives "clip"."""
-    return ONE_OF.get(several, several.removesuffix("s")).replace("_", " ")
+    *before, last = several.split("_")
+    return " ".join([*before, ONE_OF.get(last, last.removesuffix("s"))])
 
 
 def word_of(name: str) -> str:

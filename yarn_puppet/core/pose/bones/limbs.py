@@ -3,12 +3,12 @@ no meshes."""
 
 from __future__ import annotations
 
-import io
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from ...model.bones import BoneArt, Mesh, Skeleton
+from ...model.bones import BoneArt, Skeleton
 from .sampling import rest_pose
 from .world_pose import WorldPose, in_world, skinned
 
@@ -51,10 +51,11 @@ class _Around(NamedTuple):
     color: Color | None
 
 
-def limbs_of(art: BoneArt) -> Limbs:
-    """The limbs of a file of bones."""
+def limbs_of(art: BoneArt, colors: Sequence[Color] | None = None) -> Limbs:
+    """The limbs of a file of bones. `colors` are those of its meshes as they are seen from afar,
+    where they are others than the meshes' own."""
     rest = in_world(art.skeleton, rest_pose(art.skeleton))
-    around = _around(art, rest)
+    around = _around(art, rest, colors or [mesh.color[:3] for mesh in art.meshes])
     children: dict[int, list[int]] = {}
     for bone, parent in enumerate(art.skeleton.parents):
         children.setdefault(parent, []).append(bone)
@@ -94,12 +95,14 @@ def _local(
                  tuple([each[4] for each in made]))
 
 
-def _around(art: BoneArt, rest: WorldPose) -> dict[int, _Around]:
+def _around(
+    art: BoneArt, rest: WorldPose, colors: Sequence[Color]
+) -> dict[int, _Around]:
     """By bone what it carries most of, of all meshes; the colour is that of the mesh it has most
     of."""
     pieces: dict[int, list[tuple[Floats, Color]]] = {}
-    for mesh in art.meshes:
-        places, color = skinned(mesh, rest), color_of(mesh)
+    for mesh, color in zip(art.meshes, colors, strict=True):
+        places = skinned(mesh, rest)
         if mesh.joints is None or mesh.weights is None:
             if mesh.bone >= 0:
                 pieces.setdefault(mesh.bone, []).append((places, color))
@@ -157,23 +160,6 @@ def _radii(place: Floats, end: Floats, around: Floats) -> tuple[float, float]:
 def _from_axis(points: Floats, way: Floats) -> Floats:
     found: Floats = np.linalg.norm(points - (points @ way)[:, None] * way, axis=1)
     return found
-
-
-def color_of(mesh: Mesh) -> Color:
-    """A mesh's colour, times what its texture has on the average."""
-    red, green, blue, _ = mesh.color
-    if mesh.texture is None:
-        return red, green, blue
-    from PIL import Image
-
-    try:
-        with Image.open(io.BytesIO(mesh.texture.content)) as picture:
-            picture.draft("RGB", (64, 64))
-            small = picture.convert("RGB").resize((1, 1), Image.Resampling.BOX)
-            worn = np.asarray(small, dtype=np.float64)[0, 0] / 255
-    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError):
-        return red, green, blue
-    return float(red * worn[0]), float(green * worn[1]), float(blue * worn[2])
 
 
 def height_of(skeleton: Skeleton, limbs: Limbs) -> float:

@@ -66,6 +66,10 @@ class HandledPose(PoseView):
     _plane: _Plane | None = None
     _started = False
 
+    @property
+    def _is_at_rest(self) -> bool:
+        return super()._is_at_rest and not self._grip
+
     # The mouse ------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -262,6 +266,8 @@ class HandledPose(PoseView):
                     lambda key: self.key_here(), has_bone),
             KeyLine(("Del",), "take our keys off the bone", lambda key: self._unkeyed(), has_bone),
             KeyLine(("Esc",), "no bone", lambda key: desk.choose_bone(None), has_bone),
+            KeyLine(("M",), "its mesh, or limbs",
+                    lambda key: self.bones.meshes.want(not self.bones.meshes.wanted), has_clip),
             KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing(),
                     has_clip),
         )

@@ -13,6 +13,7 @@ from ....core.model.motions import Motion
 from ....core.model.puppet import Puppet, find
 from ....core.pose.bones.mirroring import mirrored_turns
 from ...pictures.bones import Bones
+from ...pictures.mesh.choice import MeshChoice
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
@@ -217,6 +218,7 @@ def pose_view_tokens(desk: ClipDesk, view: HandledPose) -> list[Part]:
               action=lambda: desk.set(names=not desk.names)),
         Token("joints", theme.INDIGO, name="joints", filled=desk.joints,
               action=lambda: desk.set(joints=not desk.joints)),
+        mesh_token(view.bones.meshes),
         Token("night" if desk.night else "paper", theme.INDIGO, name="ground",
               action=lambda: desk.set(night=not desk.night)),
     ]
@@ -236,6 +238,16 @@ def pose_view_tokens(desk: ClipDesk, view: HandledPose) -> list[Part]:
             "round it, the wheel zooms", field=choice_field(
                 now, [("around", "around"), *[(f"the {words}", words) for words in sides]], look)))
     return parts
+
+
+def mesh_token(meshes: MeshChoice) -> Token:
+    """Whether it is drawn as its mesh."""
+    if meshes.impossible:
+        return Token("no OpenGL", theme.WELD, name="mesh", tip="Meshes are drawn by OpenGL "
+                     "3.3, which this machine does not have", action=lambda: meshes.want(False))
+    return Token("mesh", theme.INDIGO, name="mesh", filled=meshes.wanted,
+                 tip="M: the mesh of the file, or limbs; in the booth too",
+                 action=lambda: meshes.want(not meshes.wanted))
 
 
 def seam_sentence(desk: ClipDesk, view: HandledPose) -> list[Part]:

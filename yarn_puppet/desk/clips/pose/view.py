@@ -20,6 +20,8 @@ from ....core.pose.bones.in_hand import anchor_matrix
 from ....core.pose.bones.world_pose import WorldPose
 from ...pictures.art import Art
 from ...pictures.limbs import draw_limbs, tube_path
+from ...pictures.mesh.drawing import ShapePictures
+from ...pictures.mesh.renderer import Ink
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.things import Thing
@@ -64,6 +66,9 @@ class PoseView(DrawnView):
         desk.changed.connect(self.update)
         desk.moved.connect(self.update)
         art.arrived.connect(self.update)
+        self.bones.meshes.changed.connect(self.update)
+        self._shapes = ShapePictures(self.bones.meshes.renderer)
+        self._posed: tuple[object, object, float, WorldPose] | None = None
 
     # Geometry -------------------------------------------------------------------------------------
 
@@ -79,9 +84,18 @@ class PoseView(DrawnView):
 
     @property
     def pose(self) -> WorldPose | None:
-        """Where the bones are at the head."""
-        clip = self.desk.clip
-        return self.bones.world(clip, self.desk.time) if clip is not None else None
+        """Where the bones are at the head; the same for as long as nothing of it is another."""
+        clip, poses = self.desk.clip, self.bones.poses
+        if clip is None or poses is None:
+            return None
+        known = self._posed
+        if known is None or known[0] is not poses or known[1] is not clip.motion \
+                or known[2] != self.desk.time:
+            made = self.bones.world(clip, self.desk.time)
+            if made is None:
+                return None
+            known = self._posed = (poses, clip.motion, self.desk.time, made)
+        return known[3]
 
     def look_from(self, yaw: float, pitch: float) -> None:
         """See it from the front, the side or the top, without perspective."""
@@ -176,12 +190,7 @@ class PoseView(DrawnView):
         self._draw_floor(painter, camera)
         self._draw_ghosts(painter, clip, camera)
         chosen = self.chosen
-
-        def worn(number: int, color: QColor) -> QColor:
-            own = chosen is not None and int(limbs.bones[number]) == chosen
-            return theme.tint(theme.MADDER, 0.78, color) if own else color
-
-        draw_limbs(painter, limbs, pose, camera, tint=worn)
+        self._draw_figure(painter, pose, camera, chosen)
         self._draw_boxes(painter, pose, camera)
         self._draw_anchors(painter, pose, camera)
         places = self.joint_places(pose)
@@ -194,6 +203,31 @@ class PoseView(DrawnView):
         self._draw_notes(painter, whole)
         painter.setClipping(False)
         self.draw_focus(painter, 4)
+
+    @property
+    def _is_at_rest(self) -> bool:
+        """Whether nothing moves by itself."""
+        return not self.desk.playing
+
+    def _draw_figure(
+        self, painter: QPainter, pose: WorldPose, camera: Camera, chosen: int | None
+    ) -> None:
+        """The figure, as its mesh or as limbs, with the chosen bone in another colour."""
+        model, limbs = self.bones.model, self.bones.limbs
+        if model is not None and self.bones.meshes.draws:
+            shape = model.placed(pose)
+            if chosen is not None:
+                shape = shape._replace(chosen=model.skin.share_of(chosen))
+            self._shapes.draw(painter, (pose, model, chosen), [shape], camera,
+                              at_rest=self._is_at_rest)
+            return
+
+        def worn(number: int, color: QColor) -> QColor:
+            own = chosen is not None and limbs is not None and int(limbs.bones[number]) == chosen
+            return theme.tint(theme.MADDER, 0.78, color) if own else color
+
+        if limbs is not None:
+            draw_limbs(painter, limbs, pose, camera, tint=worn)
 
     def _draw_words(self, painter: QPainter, whole: QRectF, clip: Clip | None) -> None:
         words = next(iter(self.bones.problems), "")
@@ -239,9 +273,19 @@ class PoseView(DrawnView):
                     times.append(time)
                     tints.append(theme.with_alpha(tint, round(62 / away)))
         pose = self.bones.world(clip, *times)
+        if pose is None:
+            return
+        model = self.bones.model if self.bones.meshes.draws else None
         for number, tint in enumerate(tints):
-            if pose is not None:
+            if model is None:
                 draw_limbs(painter, limbs, pose, camera, number, tint=_all(tint), outline=0.0)
+                continue
+            painter.setOpacity(tint.alphaF())
+            self._shapes.draw(
+                painter, (self.bones.poses, clip.motion, times[number]),
+                [model.placed(pose, number)], camera, Ink(
+                    (tint.redF(), tint.greenF(), tint.blueF()), 1.0, False), at_rest=False)
+            painter.setOpacity(1.0)
 
     def _draw_boxes(self, painter: QPainter, pose: WorldPose, camera: Camera) -> None:
         """The boxes on bones; those of the chosen bone stronger, and of hit boxes those whose

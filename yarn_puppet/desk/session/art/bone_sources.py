@@ -7,7 +7,6 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ....core.formats.bones.puppet_bones import digest_of
 from ....core.model.edits.motions import bones_as_read, followed
 from ....core.pose.bones.known import know
 from ...pictures.bones import Bones
@@ -62,7 +61,7 @@ class BoneSources(QObject):
             made = list(steps)
             for id, art in poses.arts.items():
                 lengths = {clip.name: clip.seconds * 1000 for clip in art.clips}
-                digest = digest_of(art)
+                digest = self.bones.digest_of(id)
                 know(digest, art)
                 made = [bones_as_read(followed(each, id, lengths), id, digest) for each in made]
             if made[0] is not steps[0]:

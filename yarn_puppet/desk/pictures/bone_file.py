@@ -1,0 +1,59 @@
+"""A file of bones with all that is drawn of it, made in the thread that reads it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+from ...core.formats.bones.puppet_bones import bones_in, digest_of
+from ...core.formats.bones.textures import colors_of, textures_of
+from ...core.formats.errors import FileProblem
+from ...core.model.bones import BoneArt
+from ...core.pose.bones.limbs import Limbs, height_of, limbs_of
+from ...core.pose.bones.sampling import rest_pose
+from ...core.pose.bones.world_pose import in_world
+from .mesh.model import MeshModel, Shape
+from .meshes import PropMesh
+
+
+@dataclass(frozen=True)
+class Drawable:
+    """What a file holds: its limbs and how high it stands, in metres; its meshes as triangles that
+    a painter draws, and as a model of the renderer."""
+
+    art: BoneArt
+    digest: str
+    """Of its bones and clips."""
+    limbs: Limbs
+    height: float
+    mesh: PropMesh
+    model: MeshModel
+
+    @cached_property
+    def rest(self) -> Shape:
+        """Its meshes as they are at rest: so a prop is held."""
+        skeleton = self.art.skeleton
+        return self.model.placed(in_world(skeleton, rest_pose(skeleton)))
+
+
+@dataclass(frozen=True)
+class ReadFile:
+    """A file as it was read: what is drawn of it, or why it could not be."""
+
+    drawable: Drawable | None
+    problem: str = ""
+
+
+def read_bone_file(path: Path) -> ReadFile:
+    """Read a file; in no thread that anyone waits for."""
+    try:
+        art = bones_in(path)
+    except FileProblem as problem:
+        return ReadFile(None, str(problem))
+    textures = textures_of(art)
+    colors = colors_of(art, textures)
+    limbs = limbs_of(art, colors)
+    return ReadFile(Drawable(
+        art, digest_of(art), limbs, height_of(art.skeleton, limbs), PropMesh(art, colors),
+        MeshModel(art.meshes, textures)))

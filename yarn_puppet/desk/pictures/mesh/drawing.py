@@ -1,0 +1,59 @@
+"""Puts pictures of shapes where a painter would draw them."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Hashable, Sequence
+
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QWidget
+
+from ....core.pose.bones.camera import Camera
+from .model import Shape
+from .renderer import Ink, Picture, Renderer
+
+MOST_PICTURES = 16
+"""Those of some ticks, and their ghosts."""
+
+
+class ShapePictures:
+    """Keeps what was drawn last: a view is drawn again for much that a figure knows nothing of."""
+
+    def __init__(self, renderer: Renderer) -> None:
+        self._renderer = renderer
+        self._kept: OrderedDict[Hashable, Picture | None] = OrderedDict()
+
+    def draw(
+        self, painter: QPainter, key: Hashable, shapes: Sequence[Shape], camera: Camera,
+        ink: Ink | None = None, flipped_about: float | None = None, at_rest: bool = True,
+    ) -> None:
+        """Draw shapes as a camera sees them, whose pixels are the painter's: it may be moved and
+        scaled, as high as wide, but not turned. `key` holds what the shapes are made of, so that
+        the same ones are known again. A large picture is finer `at_rest`."""
+        device = painter.device()
+        if device is None:
+            return
+        place, ratio = painter.worldTransform(), device.devicePixelRatioF()
+        scale = place.m11()
+        at = camera._replace(scale=camera.scale * scale, x=camera.x * scale + place.dx(),
+                             y=camera.y * scale + place.dy())
+        about = None if flipped_about is None else flipped_about * scale + place.dx()
+        # A widget says how large it is in pixels of a view; a picture in its own.
+        own = 1.0 if isinstance(device, QWidget) else ratio
+        bounds = device.width() / own, device.height() / own
+        ink = ink or Ink()
+        known = (key, at, ratio, ink, about, bounds, at_rest)
+        if known not in self._kept:
+            self._kept[known] = self._renderer.draw(shapes, at, ratio, ink, about, bounds,
+                                                      at_rest)
+            while len(self._kept) > MOST_PICTURES:
+                self._kept.popitem(last=False)
+        picture = self._kept[known]
+        self._kept.move_to_end(known)
+        if picture is None:
+            return
+        painter.save()
+        painter.resetTransform()
+        painter.drawImage(QPointF(picture.left, picture.top), picture.image)
+        painter.restore()
