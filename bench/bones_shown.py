@@ -152,7 +152,7 @@ def ten_minutes(window: Window) -> None:
 def large_file(folder: Path) -> Path:
     """A file of 100 MB: Harrow with clips of an hour."""
     art = bones_in(DEMO_FOLDER / "harrow.glb")
-    bones, keys = len(art.skeleton.names), 16_000
+    bones, keys = len(art.skeleton.names), 20_000
     numbers = np.random.default_rng(3)
     times = np.arange(keys) / 30
     clips = []
@@ -191,8 +191,9 @@ def main() -> None:
         window = opened(DEMO_FOLDER / "harrow.puppet.json")
         in_the_booth(window)
         scrolled(window)
-        ten_minutes(window)
         read_live(window, large_file(Path(folder)))
+        window = opened(DEMO_FOLDER / "harrow.puppet.json")
+        ten_minutes(window)
         window.files.drop_edits()
         window.close()
     run_again_beside_sprites()

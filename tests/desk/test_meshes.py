@@ -137,11 +137,13 @@ class Drawing(Case):
     def test_nothing_and_what_is_beyond_the_view_are_no_pictures(self) -> None:
         away = shape(((300, 5, 0), (340, 12, 3), (311, 50, -2)))
         self.assertIsNone(RENDERER.draw([], FROM_THE_FRONT, 1.0, BARE))
-        self.assertIsNone(RENDERER.draw([away], FROM_THE_FRONT, 1.0, BARE, bounds=(200.0, 100.0)))
+        self.assertIsNone(RENDERER.draw([away], FROM_THE_FRONT, 1.0, BARE,
+                                        bounds=(0.0, 0.0, 200.0, 100.0)))
         self.assertIsNone(RENDERER.draw([away._replace(places=away.places * np.nan)],
                                         FROM_THE_FRONT, 1.0, BARE))
         vast = shape(((-9e8, -9e8, 0), (9e8, 0, 3), (0, 9e8, -2)))
-        found = RENDERER.draw([vast], FROM_THE_FRONT, 1.0, BARE, bounds=(200.0, 100.0))
+        found = RENDERER.draw([vast], FROM_THE_FRONT, 1.0, BARE,
+                              bounds=(0.0, 0.0, 200.0, 100.0))
         self.assertEqual((found.image.width(), found.image.height()), (256, 128))
 
     def test_cloth_is_worn_and_holes_are_seen_through(self) -> None:

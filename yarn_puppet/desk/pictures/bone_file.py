@@ -11,7 +11,7 @@ from ...core.formats.bones.textures import colors_of, textures_of
 from ...core.formats.errors import FileProblem
 from ...core.model.bones import BoneArt
 from ...core.pose.bones.limbs import Limbs, height_of, limbs_of
-from ...core.pose.bones.sampling import rest_pose
+from ...core.pose.bones.sampling import ClipSampler, rest_pose
 from ...core.pose.bones.world_pose import in_world
 from .mesh.model import MeshModel, Shape
 from .meshes import PropMesh
@@ -25,6 +25,8 @@ class Drawable:
     art: BoneArt
     digest: str
     """Of its bones and clips."""
+    samplers: dict[str, ClipSampler]
+    """Its clips, by name."""
     limbs: Limbs
     height: float
     mesh: PropMesh
@@ -54,6 +56,8 @@ def read_bone_file(path: Path) -> ReadFile:
     textures = textures_of(art)
     colors = colors_of(art, textures)
     limbs = limbs_of(art, colors)
+    # The first of one name counts, as everywhere.
+    samplers = {clip.name: ClipSampler(art.skeleton, clip) for clip in reversed(art.clips)}
     return ReadFile(Drawable(
-        art, digest_of(art), limbs, height_of(art.skeleton, limbs), PropMesh(art, colors),
+        art, digest_of(art), samplers, limbs, height_of(art.skeleton, limbs), PropMesh(art, colors),
         MeshModel(art.meshes, textures)))

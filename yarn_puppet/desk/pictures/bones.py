@@ -152,8 +152,10 @@ class Bones(QObject):
                  and found.drawable is not None}
         first = self.puppet.bone_files[0].id if self.puppet.bone_files else ""
         self._body = drawn.get(first)
-        self._poses = (ClipPoses(self.puppet, {id: each.art for id, each in drawn.items()},
-                                 before=self._poses) if self._body is not None else None)
+        self._poses = None if self._body is None else ClipPoses(
+            self.puppet, {id: each.art for id, each in drawn.items()}, self._poses,
+            {(id, name): sampler for id, each in drawn.items()
+             for name, sampler in each.samplers.items()})
 
     # Small pictures -------------------------------------------------------------------------------
 

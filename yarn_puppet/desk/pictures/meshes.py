@@ -40,6 +40,8 @@ class PropMesh:
         self.corners, self.colors = np.concatenate(corners), np.concatenate(colors)
         step = max(1, -(-len(self.corners) // MOST_TRIANGLES))
         self.corners, self.colors = self.corners[::step], self.colors[::step]
+        self._seen = np.array([[as_seen(float(part)) for part in color] for color in self.colors]
+                              ).reshape(-1, 3)
 
     def draw(
         self, painter: QPainter, matrix: Floats, camera: Camera, flipped_about: float | None = None
@@ -58,15 +60,15 @@ class PropMesh:
         light = np.abs(normals / np.maximum(lengths, 1e-12) @ (LIGHT / np.linalg.norm(LIGHT)))
         shades = DARKEST + (1 - DARKEST) * light
         painter.setPen(Qt.PenStyle.NoPen)
-        for number in np.argsort(-depths, kind="stable"):
-            red, green, blue = [as_seen(float(part)) * float(shades[number])
-                                for part in self.colors[number]]
-            color = QColor.fromRgbF(min(1.0, red), min(1.0, green), min(1.0, blue))
+        worn = np.round(np.clip(self._seen * shades[:, None], 0, 1) * 255).astype(int).tolist()
+        triangles = points.reshape(-1, 6).tolist()
+        for number in np.argsort(-depths, kind="stable").tolist():
+            color = QColor(*worn[number])
             # A hair of the same colour closes the seams between triangles.
             painter.setPen(theme.pen(color, 0.5))
             painter.setBrush(color)
-            painter.drawPolygon(QPolygonF([QPointF(float(x), float(y))
-                                           for x, y in points[number]]))
+            x0, y0, x1, y1, x2, y2 = triangles[number]
+            painter.drawPolygon(QPolygonF([QPointF(x0, y0), QPointF(x1, y1), QPointF(x2, y2)]))
 
     def depth(self, matrix: Floats, camera: Camera) -> float:
         """How far its middle is behind that of the view."""

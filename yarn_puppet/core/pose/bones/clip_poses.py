@@ -35,10 +35,12 @@ class _Source(NamedTuple):
 class ClipPoses:
     """Poses of a puppet's clips. `arts` has what its files of bones hold, by id; the first one's
     skeleton is the puppet's. Raises KeyError where that one is not among them. What was made of the
-    same files `before`, for an earlier puppet, is used again."""
+    same files `before`, for an earlier puppet, is used again; `samplers` may be made already, by
+    file and clip."""
 
     def __init__(
-        self, puppet: Puppet, arts: Mapping[str, BoneArt], before: ClipPoses | None = None
+        self, puppet: Puppet, arts: Mapping[str, BoneArt], before: ClipPoses | None = None,
+        samplers: Mapping[tuple[str, str], ClipSampler] | None = None,
     ) -> None:
         self.puppet, self.arts = puppet, arts
         self.body = arts[puppet.bone_files[0].id]
@@ -51,6 +53,8 @@ class ClipPoses:
                 and before.arts.keys() == arts.keys()
                 and all(before.arts[id] is art for id, art in arts.items())):
             self._sources, self._samplers = before._sources, before._samplers
+        elif samplers is not None:
+            self._samplers |= samplers
 
     @property
     def made_of(self) -> object:

@@ -26,7 +26,7 @@ from .shaders import FILL_FRAGMENT, FILL_VERTEX, INK_FRAGMENT, INK_VERTEX
 
 MOST_MODELS = 24
 """Whose triangles are kept where OpenGL has them."""
-MOST_TARGETS = 6
+MOST_TARGETS = 24
 """Sizes of pictures for which there is room to draw."""
 LARGEST = 4096
 """Pixels across a picture."""
@@ -39,6 +39,12 @@ APART = 0.035
 FINE_PIXELS = 48_000
 """Of a picture up to which each of its pixels is drawn as two by two, and their mean is shown, also
 while it moves; a larger one only at rest."""
+
+
+LIGHT = np.array([-0.4463, 0.7438, 0.4959])
+"""From where it comes, in the world."""
+Bounds = tuple[float, float, float, float]
+"""Left, top, right and bottom, in pixels of the view."""
 
 
 class Ink(NamedTuple):
@@ -86,11 +92,11 @@ class Renderer:
 
     def draw(
         self, shapes: Sequence[Shape], camera: Camera, ratio: float, ink: Ink,
-        flipped_about: float | None = None, bounds: tuple[float, float] | None = None,
+        flipped_about: float | None = None, bounds: Bounds | None = None,
         at_rest: bool = True,
     ) -> Picture | None:
         """Shapes as they are seen, `ratio` pixels of the picture to one of the view; None where
-        nothing is. What is beyond `bounds`, the view's width and height, need not be drawn. To be
+        nothing is. What is beyond `bounds` need not be drawn. To be
         asked for only when `ready`."""
         laid = _laid(shapes, camera, ratio, flipped_about, bounds)
         if laid is None:
@@ -119,10 +125,11 @@ RENDERER = Renderer()
 
 
 class _Laid(NamedTuple):
-    """What is drawn where: for each shape its model and what moves of it (vertices, 7): the place
-    in the picture and how near it is, from -1 to 1; the place in the world, for the light; and how
-    much it is chosen. The picture's size and place, in its own pixels; metres of depth to a
-    unit."""
+    """What is drawn where: for each shape its model and what moves of it (vertices, 4): the place
+    in the picture and how far it is, from -1 to 1, and how much it is chosen. The picture's size
+    and place, in its own pixels; the metres from the nearest to the farthest; how many of its
+    pixels a metre is; and from where the light comes: from the right, from above, from whoever
+    looks."""
 
     shapes: tuple[tuple[MeshModel, Any], ...]
     width: int
@@ -130,12 +137,13 @@ class _Laid(NamedTuple):
     left: float
     top: float
     deep: float
-    toward: tuple[float, float, float]
+    scale: float
+    light: tuple[float, float, float]
 
 
 def _laid(
     shapes: Sequence[Shape], camera: Camera, ratio: float, flipped_about: float | None,
-    bounds: tuple[float, float] | None,
+    bounds: Bounds | None,
 ) -> _Laid | None:
     seen = [camera.seen(shape.places) for shape in shapes if len(shape.places)]
     shapes = [shape for shape in shapes if len(shape.places)]
@@ -150,8 +158,8 @@ def _laid(
         return None
     low, high = every.min(axis=0) - MARGIN, every.max(axis=0) + MARGIN
     if bounds is not None:
-        low = np.maximum(low, 0.0)
-        high = np.minimum(high, np.array(bounds) * ratio)
+        low = np.maximum(low, np.array(bounds[:2]) * ratio)
+        high = np.minimum(high, np.array(bounds[2:]) * ratio)
     low, high = np.floor(low), np.ceil(high)
     if (high <= low).any():
         return None
@@ -161,16 +169,16 @@ def _laid(
     deep = max(farthest - nearest, 1e-6) * 1.02
     moving = []
     for shape, place, each in zip(shapes, places, seen, strict=True):
-        made = np.zeros((len(place), 7), np.float32)
+        made = np.zeros((len(place), 4), np.float32)
         made[:, 0] = (place[:, 0] * ratio - low[0]) / width * 2 - 1
         made[:, 1] = (place[:, 1] * ratio - low[1]) / height * 2 - 1
-        made[:, 2] = ((each.depths - nearest) / deep - 0.5) * 1.98
-        made[:, 3:6] = shape.places
+        made[:, 2] = ((each.depths - nearest) / deep - 0.5) * 2
         if shape.chosen is not None:
-            made[:, 6] = shape.chosen
+            made[:, 3] = shape.chosen
         moving.append((shape.model, made))
-    x, y, z = camera.axes()[2].tolist()
-    return _Laid(tuple(moving), width, height, float(low[0]), float(low[1]), deep, (x, y, z))
+    x, y, z = (camera.axes() @ LIGHT).tolist()
+    return _Laid(tuple(moving), width, height, float(low[0]), float(low[1]), deep,
+                 camera.scale * ratio, (x if flipped_about is None else -x, y, z))
 
 
 def _try_out() -> _Laid:
@@ -191,25 +199,37 @@ class _KeptModel:
     def __init__(self, own: _Context, model: MeshModel) -> None:
         self.model, context, program = model, own.context, own.fill
         self.fixed = context.buffer(model.fixed.tobytes())
-        self.moving = context.buffer(reserve=max(1, len(model.fixed)) * 7 * 4, dynamic=True)
+        self.moving = context.buffer(reserve=max(1, len(model.fixed)) * 4 * 4, dynamic=True)
         self.indices = context.buffer(model.skin.triangles.astype(np.int32).tobytes())
         self.array = context.vertex_array(program, [
             (self.fixed, "2f 4f", "over", "color"),
-            (self.moving, "3f 3f 1f", "place", "world", "chosen")], self.indices)
-        self.textures = []
-        for page in model.textures:
-            texture = None
+            (self.moving, "3f 1f", "place", "chosen")], self.indices)
+        self.runs: list[list[Any]] = []
+        """Neighbours that wear the same: their texture, and the first and last of their
+        triangles."""
+        worn: dict[int, Any] = {}
+        for part, page in zip(model.skin.parts, model.textures, strict=True):
+            texture = own.white
             if page is not None:
-                texture = context.texture((page.width, page.height), 4, bytes(page.pixels))
-                texture.build_mipmaps()
-                # The nearest of its sizes: the mean of two costs a third of the whole picture.
-                texture.filter = own.gl.LINEAR_MIPMAP_NEAREST, own.gl.LINEAR
-            self.textures.append(texture)
+                texture = worn.get(id(page)) or _texture(own, page)
+                worn[id(page)] = texture
+            if self.runs and self.runs[-1][0] is texture:
+                self.runs[-1][2] = part.last
+            else:
+                self.runs.append([texture, part.first, part.last])
+        self.textures = list(worn.values())
 
     def release(self) -> None:
         for each in (self.array, self.indices, self.moving, self.fixed, *self.textures):
-            if each is not None:
-                each.release()
+            each.release()
+
+
+def _texture(own: _Context, page: Page) -> Any:
+    made = own.context.texture((page.width, page.height), 4, bytes(page.pixels))
+    made.build_mipmaps()
+    # The nearest of its sizes: the mean of two costs a third of the whole picture.
+    made.filter = own.gl.LINEAR_MIPMAP_NEAREST, own.gl.LINEAR
+    return made
 
 
 class _Context:
@@ -235,7 +255,8 @@ class _Context:
         first.use()
         first.clear(0.0, 0.0, 0.0, 0.0, 1.0)
         gl.enable_only(self.gl.DEPTH_TEST)
-        self.fill["toward"] = laid.toward
+        self.fill["light"] = laid.light
+        self.fill["steep"] = laid.deep * laid.scale * finer
         for model, moving in laid.shapes:
             self._draw(model, moving)
         last.use()
@@ -262,10 +283,9 @@ class _Context:
         else:
             self.models.move_to_end(id(model))
         kept.moving.write(moving.tobytes())
-        for part, texture in zip(model.skin.parts, kept.textures, strict=True):
-            (texture if texture is not None else self.white).use(0)
-            kept.array.render(self.gl.TRIANGLES, vertices=3 * (part.last - part.first),
-                              first=3 * part.first)
+        for texture, first, last in kept.runs:
+            texture.use(0)
+            kept.array.render(self.gl.TRIANGLES, vertices=3 * (last - first), first=3 * first)
 
     def _targets(self, width: int, height: int, finer: int) -> tuple[Any, ...]:
         found = self.targets.get((width, height, finer))

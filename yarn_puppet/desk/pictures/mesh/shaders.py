@@ -2,28 +2,29 @@
 
 FILL_VERTEX = """
 #version 330
-in vec3 place; in vec3 world; in float chosen; in vec2 over; in vec4 color;
-out vec3 at; out float own; out vec2 where; out vec4 wool;
+in vec3 place; in float chosen; in vec2 over; in vec4 color;
+out float own; out vec2 where; out vec4 wool;
 void main() {
     gl_Position = vec4(place, 1.0);
-    at = world; own = chosen; where = over; wool = color;
+    own = chosen; where = over; wool = color;
 }
 """
 
 FILL_FRAGMENT = """
 #version 330
 uniform sampler2D worn;
-uniform vec3 toward;
-in vec3 at; in float own; in vec2 where; in vec4 wool;
+uniform vec3 light;
+uniform float steep;
+in float own; in vec2 where; in vec4 wool;
 out vec4 made;
-const vec3 LIGHT = vec3(-0.4463, 0.7438, 0.4959);
 void main() {
     vec4 cloth = texture(worn, where) * wool;
     if (cloth.a < 0.5) discard;
-    // Each triangle is flat, and faces whoever looks.
-    vec3 facing = normalize(cross(dFdx(at), dFdy(at)));
-    float light = 0.81 + 0.19 * dot(facing, LIGHT) * sign(dot(facing, toward));
-    made = vec4(mix(cloth.rgb * light, vec3(0.72, 0.28, 0.25), 0.6 * own), 1.0);
+    // Each triangle is flat, and faces whoever looks: how much deeper it gets to the right and
+    // downwards says which way.
+    vec2 deeper = vec2(dFdx(gl_FragCoord.z), dFdy(gl_FragCoord.z)) * steep;
+    float lit = 0.81 + 0.19 * dot(normalize(vec3(deeper.x, -deeper.y, 1.0)), light);
+    made = vec4(mix(cloth.rgb * lit, vec3(0.72, 0.28, 0.25), 0.6 * own), 1.0);
 }
 """
 
