@@ -10,6 +10,7 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -63,6 +64,75 @@ for (const run of runs) {
 }
 console.log(JSON.stringify(found));
 """
+
+PRINTED = """
+#include <stdio.h>
+#include "warden_bones.h"
+static void row(const double *values, int count) {
+    for (int at = 0; at < count; at++) printf(" %.17g", values[at]);
+    printf("%c\\n", 0);
+}
+int main(void) {
+    for (int at = 0; at < WARDEN_BONES; at++)
+        printf("%s %d %d%c\\n", warden_bones[at].name, warden_bones[at].parent,
+               warden_bones[at].node, 0);
+    for (int clip = 0; clip < (int)(sizeof warden_motions / sizeof *warden_motions); clip++) {
+        const warden_motion *is = &warden_motions[clip];
+        double times[3] = {is->start, is->end, is->speed};
+        printf("%s", is->animation);
+        row(times, 3);
+        for (int key = is->first_key; key < is->first_key + is->keys; key++) {
+            printf("%d %.17g", warden_bone_keys[key].bone, warden_bone_keys[key].at);
+            row(warden_bone_keys[key].turn, 4);
+        }
+    }
+    for (int layer = 0; layer < WARDEN_LAYERS; layer++) {
+        printf("%d %d", warden_bone_layers[layer].adds, warden_bone_layers[layer].reference);
+        row(warden_bone_layers[layer].mask, WARDEN_BONES);
+    }
+    row(warden_momentum, (int)(sizeof warden_momentum / sizeof *warden_momentum));
+    for (int at = 0; at < (int)(sizeof warden_bone_anchors / sizeof *warden_bone_anchors); at++) {
+        printf("%d %.17g", warden_bone_anchors[at].bone, warden_bone_anchors[at].size);
+        row(warden_bone_anchors[at].place, 3);
+        row(warden_bone_anchors[at].turn, 4);
+    }
+    for (int at = 0; at < WARDEN_BONE_BOXES; at++) {
+        printf("%d %s %d %d", warden_bone_boxes[at].hits, warden_bone_boxes[at].name,
+               (int)warden_bone_boxes[at].shape, warden_bone_boxes[at].bone);
+        row(warden_bone_boxes[at].place, 3);
+        row(warden_bone_boxes[at].turn, 4);
+        row(warden_bone_boxes[at].size, 3);
+    }
+    return 0;
+}
+"""
+
+
+def lines_of(table: dict[str, Any]) -> Iterator[str]:
+    """The table as that prints it."""
+    def row(values: list[float], before: str = "") -> str:
+        return before + "".join(f" {value:.17g}" for value in values)
+
+    for bone in table["bones"]:
+        yield f"{bone['name']} {bone['parent']} {bone['node']}"
+    for clip in table["clips"]:
+        yield row([clip["start"], clip["end"], clip["speed"]], clip["animation"])
+        for bone in clip["keys"]:
+            for at, turn in zip(bone["times"], bone["turns"], strict=True):
+                yield row([at, *turn], str(bone["bone"]))
+    for layer in table["layers"]:
+        reference = layer["reference"]
+        yield row(layer["mask"], f"{layer['adds']:d} {reference['clip'] if reference else -1}")
+    yield row([-1 if each is None else each for each in table["momentum"]])
+    for anchor in table["anchors"]:
+        yield row([anchor["size"], *anchor["place"]], str(anchor["bone"]))
+        yield row(anchor["turn"])
+    for box in table["boxes"]:
+        shape = ("box", "ball", "capsule").index(box["shape"])
+        yield row(box["place"],
+                  f"{box['kind'] == 'hit':d} {box['name']} {shape} {box['bone']}")
+        yield row(box["turn"])
+        yield row(box["size"])
 
 
 def inputs_of(records: list[Record]) -> list[dict[str, Any]]:
@@ -190,6 +260,38 @@ class Handed(Case):
         self.handed(puppet, self.folder)
         records = run(set_up(puppet, demo_world()), [(5, 70, "down")], 90)
         self.assert_same(self.with_node([records])[0], desk_places(poses, records))
+
+    @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
+    def test_the_header_for_c_says_what_the_table_says(self) -> None:
+        """Compiled by compilers that mind everything, and printed back."""
+        puppet = load_puppet(HARROW)
+        walk = named(puppet, "walk").id
+        puppet = edits.bone_turned(puppet, walk, "head", 0.0, (10.0, 0.0, 0.0))
+        puppet = edits.bone_turned(puppet, walk, "head", 300.0, (0.0, -40.0, 5.0))
+        for name in ("harrow_more.glb", "harrow_shield.glb", "sounds"):
+            (self.folder / name).symlink_to(DEMO_FOLDER / name)
+        # Names with all that a string of C can trip over.
+        art = ARTS[puppet.bone_files[0].id]
+        odd = 'a "tail" @ ??/ \\ größer\n%s'
+        save_gltf(art._replace(skeleton=art.skeleton._replace(names=tuple(
+            [odd if name == "scarf" else name for name in art.skeleton.names]))),
+            self.folder / "harrow.glb")
+        files = hand_off(puppet, ("c",), "warden", art=self.folder).files
+        made = self.folder / "made"
+        write_changed(made, files)
+        table = json.loads(files["warden.bones.json"])
+        self.assertIn(odd, [bone["name"] for bone in table["bones"]])
+        (made / "print.c").write_text(PRINTED)
+        for compiler, *flags in (("gcc", "-std=c99"), ("clang", "-std=c99"),
+                                 ("g++", "-x", "c++", "-std=c++17")):
+            if shutil.which(compiler) is None:
+                continue
+            done = subprocess.run(
+                [compiler, *flags, "-Wall", "-Wextra", "-Werror", "-o", "print", "print.c"],
+                cwd=made, capture_output=True, text=True, check=False)
+            self.assertEqual((done.returncode, done.stderr), (0, ""))
+            said = subprocess.run(["./print"], cwd=made, capture_output=True, check=True).stdout
+            self.assertEqual(said.decode().split("\0\n")[:-1], list(lines_of(table)))
 
     @unittest.skipUnless(browser(), "no browser is installed")
     def test_the_page_of_the_examples_shows_him_guard_while_he_walks(self) -> None:

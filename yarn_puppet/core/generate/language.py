@@ -3,9 +3,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 if TYPE_CHECKING:
     from ..engine.program import Program
@@ -25,6 +25,10 @@ class HandedCode(NamedTuple):
     unsaid: tuple[str, ...] = ()
 
 
+def _no_files(name: str, table: Mapping[str, Any]) -> dict[str, str]:
+    return {}
+
+
 class Language(NamedTuple):
     """One language."""
 
@@ -41,4 +45,7 @@ class Language(NamedTuple):
     client: Callable[[], dict[str, str]] = dict
     """The files with which a game speaks to the live wire, by name."""
     bones: Callable[[], dict[str, str]] = dict
-    """The files by which a game poses bones, by name."""
+    """The files by which a game poses bones, by name; the same for every puppet."""
+    bone_tables: Callable[[str, Mapping[str, Any]], dict[str, str]] = _no_files
+    """Gives the tables of one puppet's bones in the language, under the puppet's name, of what is
+    handed off as JSON; nothing where the language reads that."""

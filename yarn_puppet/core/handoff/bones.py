@@ -3,6 +3,7 @@ clips, keys, masks, momentum and anchors by bone. docs/hand-off.md."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +14,7 @@ from ..engine.program import Program
 from ..formats.bones.gltf_writing import glb_and_nodes
 from ..formats.bones.puppet_bones import bones_of
 from ..generate.flat import flat
+from ..generate.language import Language
 from ..model.bones import BoneArt, BoneClip, Channel, Skeleton
 from ..model.clips import Anchor
 from ..model.motions import BoneKey, Motion
@@ -26,9 +28,12 @@ A_SECOND = 120
 """Keys a second of clips that come from another skeleton, beside their own."""
 
 
-def bone_files(puppet: Puppet, program: Program, folder: Path, name: str) -> dict[str, bytes]:
-    """`NAME.bones.glb` and `NAME.bones.json`; nothing for a puppet of sprites. Raises FileProblem
-    where a file of bones cannot be read: a game must not be handed less than there is."""
+def bone_files(
+    puppet: Puppet, program: Program, folder: Path, name: str, languages: Sequence[Language] = ()
+) -> dict[str, bytes]:
+    """`NAME.bones.glb`, `NAME.bones.json`, and what poses bones in each language; nothing for a
+    puppet of sprites. Raises FileProblem where a file of bones cannot be read: a game must not be
+    handed less than there is."""
     if not puppet.is_of_bones:
         return {}
     poses = ClipPoses(puppet, bones_of(puppet, folder))
@@ -38,7 +43,10 @@ def bone_files(puppet: Puppet, program: Program, folder: Path, name: str) -> dic
     content, nodes = glb_and_nodes(art)
     for bone, node in zip(table["bones"], nodes, strict=True):
         bone["node"] = node
-    return {f"{name}.bones.glb": content,
+    code = {file: text.encode() for language in languages
+            for file, text in (*language.bones().items(),
+                               *language.bone_tables(name, table).items())}
+    return {**code, f"{name}.bones.glb": content,
             f"{name}.bones.json": msgspec.json.format(msgspec.json.encode(table), indent=1) + b"\n"}
 
 

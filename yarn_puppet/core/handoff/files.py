@@ -103,11 +103,7 @@ def hand_off(
         files |= {file: text.encode() for each in chosen for file, text in each.client().items()}
     if art is not None:
         files |= packed.files if packed is not None else {}
-        of_bones = bone_files(puppet, program, art, name) if puppet.is_of_bones else {}
-        files |= of_bones
-        if of_bones:
-            files |= {file: text.encode() for each in chosen
-                      for file, text in each.bones().items()}
+        files |= bone_files(puppet, program, art, name, chosen)
         files |= files_beside(whole.puppet, art, {*files, f"{name}{MANIFEST}"})
     manifest = {
         "format": 1, "license": "MIT-0", "puppet": puppet.name, "rate": puppet.rate,

@@ -10,6 +10,7 @@ from ...generate.building import done
 from ...generate.geometry import Geometry
 from ...generate.language import GOLDEN, HandedCode, Language
 from ...generate.parts import client, template
+from .bone_tables import bone_header
 from .source import c_source, input_names
 
 
@@ -49,4 +50,6 @@ def _run(folder: Path, name: str) -> str:
         "./runner", f"{name}.{GOLDEN}", "--time", folder=folder)[1]
 
 
-LANGUAGE = Language("C", _write, _runner, _run, lambda: {"yarn_wire.h": client("c", "yarn_wire.h")})
+LANGUAGE = Language("C", _write, _runner, _run, lambda: {"yarn_wire.h": client("c", "yarn_wire.h")},
+                    bone_tables=lambda name, table: {
+                        f"{name}_bones.h": bone_header(name, table)})

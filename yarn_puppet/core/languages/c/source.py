@@ -198,8 +198,9 @@ class _C:
         named = {"state": [state.name for state in program.states], "clip": self.clip_ids,
                  "layer": [layer.name for layer in program.layers],
                  "skin": ["own", *[skin.name for skin in program.skins]]}
-        return [f"const char *const @_{kind}_names[] = {{{', '.join(map(_bytes, names)) or '0'}}};"
-                for kind, names in named.items()]
+        texts = {kind: ", ".join(map(text_for_people, names)) for kind, names in named.items()}
+        return [f"const char *const @_{kind}_names[] = {{{text or '0'}}};"
+                for kind, text in texts.items()]
 
     def _start(self, sense: int) -> float:
         return float(cell("senses", self.made.tables["senses"][sense], "start"))
@@ -223,7 +224,7 @@ def _literal(text: str) -> str:
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("?", "\\?") + '"'
 
 
-def _bytes(text: str) -> str:
+def text_for_people(text: str) -> str:
     """A text for people as C writes it: UTF-8, what is no plain sign by its number, three digits
     each."""
     return '"' + "".join(
