@@ -15,6 +15,7 @@ from yarn_puppet.core.formats.bones.gltf_writing import save_gltf
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.clips import Clip
+from yarn_puppet.core.pose.bones.in_hand import anchor_matrix, in_hand
 from yarn_puppet.demo import DEMO_FOLDER
 
 HARROW = DEMO_FOLDER / "harrow.puppet.json"
@@ -463,3 +464,115 @@ class OnBones(BonesCase):
         self.hand.key(trace, Qt.Key.Key_B)
         self.hand.pick("without hand L height")
         self.assertNotIn("hand L height", [lane.label for lane in trace.lanes()])
+
+
+class HangingCase(BonesCase):
+    def drop_on(self, path: Path, bone: str) -> None:
+        """Drop a file on a bone of the pose."""
+        view, data = self.page.pose_view, QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(path))])
+        view.dropEvent(QDropEvent(self.limb(bone), Qt.DropAction.CopyAction, data,
+                                  Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+        self.hand.gestures += 1
+        self.hand.until(lambda: not (view.hanging.busy or self.page.bringing.busy), "the file")
+        self.hand.wait()
+
+    def held_by(self, name: str) -> list[tuple[str, str]]:
+        """Which props a state holds, and on which bones."""
+        bones = {anchor.id: anchor.on_bone.bone for anchor in self.puppet.anchors
+                 if anchor.on_bone is not None}
+        return [(Path(rule.shows).name, bones[rule.anchor])
+                for node in (*self.puppet.states, *self.puppet.groups) if node.name == name
+                for rule in node.rules if rule.kind == "prop"]
+
+
+class Hanging(HangingCase):
+    def test_a_prop_dropped_on_a_bone_stands_there_as_in_its_file_and_is_held(self) -> None:
+        self.show_clip("walk")
+        self.desk.time = 200.0
+        self.drop_on(DEMO_FOLDER / "harrow_shield.glb", "hat")
+        self.hand.pick("while Walk")
+        self.assertEqual(self.held_by("Walk"), [("harrow_shield.glb", "hat")])
+        view, anchor = self.page.pose_view, self.puppet.anchors[-1]
+        matrix = anchor_matrix(self.bones.poses, view.pose, anchor.on_bone)
+        self.assertLess(np.abs(matrix[:3, :3] - np.eye(3)).max(), 1e-4)
+        x, y = view.camera.seen(matrix[None, :3, 3]).places[0]
+        self.assertLess((QPointF(x, y) - self.limb("hat")).manhattanLength(), 1.5)
+        # Dropped elsewhere it is taken from there: nobody holds it twice.
+        self.drop_on(DEMO_FOLDER / "harrow_shield.glb", "head")
+        self.hand.pick("while Walk")
+        self.assertEqual(self.held_by("Walk"), [("harrow_shield.glb", "head")])
+        self.window.document.undo()
+        self.window.document.undo()
+        self.assertEqual(self.held_by("Walk"), [])
+
+    def test_always_is_on_every_band(self) -> None:
+        self.show_clip("walk")
+        self.drop_on(DEMO_FOLDER / "lamplighter.png", "hat")
+        self.hand.pick("always")
+        outermost = [node.name for node in (*self.puppet.groups, *self.puppet.states)
+                     if node.group is None and node.layer == self.puppet.layers[0].id]
+        self.assertGreater(len(outermost), 0)
+        for name in outermost:
+            self.assertEqual(self.held_by(name), [("lamplighter.png", "hat")], name)
+
+    def test_clips_dropped_on_a_bone_come_in_as_everywhere_else(self) -> None:
+        more = self.folder / "more_of_it.glb"
+        shutil.copy(DEMO_FOLDER / "harrow_more.glb", more)
+        self.show_clip("walk")
+        before = len(self.puppet.bone_files)
+        self.drop_on(more, "head")
+        self.hand.until(lambda: len(self.puppet.bone_files) == before + 1, "the clips")
+
+
+class NewUser(HangingCase):
+    file = None
+
+    def test_from_two_files_to_one_who_walks_strikes_and_guards_with_the_shield_in_hand(
+        self
+    ) -> None:
+        hand, view = self.hand, self.page.pose_view
+        hand.gestures = 0
+        self.drop(DEMO_FOLDER / "harrow.glb", DEMO_FOLDER / "harrow_more.glb")
+        hand.gestures += 1
+        hand.token(self.page.clip_sentence, "clip from")
+        for bone in ("upper arm R", "fore arm R"):
+            middle = self.limb(bone)
+            hand.click(view, QRectF(middle - QPointF(1, 1), middle + QPointF(1, 1)))
+            ring = view.camera.seen(view.rings(view.pose)[0]).places
+            hand.drag(view, QPointF(*ring[6]), QPointF(*ring[14]))
+        hand.token(self.page.clip_sentence, "arms over")
+        hand.pick("held_guard")
+        self.drop_on(DEMO_FOLDER / "harrow_shield.glb", "fore arm R")
+        hand.pick("while idle 2")
+        back = view.bone_at(self.limb("coat back"))
+        self.drop_on(DEMO_FOLDER / "harrow_shield.glb", "coat back")
+        hand.pick("while No idle 2")
+        hand.token(self.go("Weave").sentence, "wire them")
+        print(f"\n  from two files of bones to walking, striking, guarding took {hand.gestures} "
+              "gestures")
+        self.assertLessEqual(hand.gestures, 15)
+        player, seen = self.window.player, []
+        player.pause()
+        player.restart()
+        player.press("right")
+        for tick in range(120):
+            for at, does, action in ((20, player.press, "guard"), (60, player.release, "guard"),
+                                     (80, player.press, "attack"), (84, player.release, "attack")):
+                if tick == at:
+                    does(action)
+            player.run_tick()
+            report = player.records[-1].report
+            poses = self.bones.poses
+            pose = self.window.booth.bones_figure.pose(player.records, tick)
+            held = [self.puppet_anchor(each.anchor) for each in in_hand(poses, pose, report)]
+            seen.append((*[layer.state for layer in report.layers], tuple(held)))
+        names = {state.id: state.name for state in self.puppet.states}
+        said = [(names[body], names[arms], held) for body, arms, held in seen]
+        self.assertEqual(said[15], ("Walk", "No idle 2", (back,)))
+        self.assertEqual(said[50], ("Walk", "idle 2", ("fore arm R",)))
+        self.assertEqual(said[75], ("Walk", "No idle 2", (back,)))
+        self.assertIn("Light 1", [body for body, _, _ in said[84:]])
+
+    def puppet_anchor(self, id: str) -> str:
+        return next(anchor.on_bone.bone for anchor in self.puppet.anchors if anchor.id == id)

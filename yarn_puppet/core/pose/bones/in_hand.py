@@ -12,7 +12,7 @@ from ...model.motions import BonePlace, Vector
 from ...model.puppet import Puppet
 from ..ruled import HALF, by_strength
 from .clip_poses import ClipPoses, vector_of
-from .turns import matrices, turned_by
+from .turns import inverse, matrices, turn_about, turned_by
 from .world_pose import WorldPose
 
 if TYPE_CHECKING:
@@ -55,6 +55,19 @@ def place_from(
     matrix = pose.matrices[time, number]
     moved = without_size(matrix[:3, :3]).T @ (at - matrix[:3, 3])
     return BonePlace(place.bone, vector_of(np.round(moved, 4)), place.turn, place.size)
+
+
+def turned_as_in_its_file(
+    poses: ClipPoses, pose: WorldPose, place: BonePlace, time: int = 0
+) -> BonePlace:
+    """An anchor turned so that what hangs there stands in this pose as it does in its own file,
+    whichever way the bone's axes look."""
+    number = poses.bone(place.bone)
+    if number is None:
+        return place
+    axes, angles = turn_about(inverse(pose.turns[time, number])[None])
+    turn = vector_of(np.round(np.degrees(axes[0] * angles[0]), 3))
+    return BonePlace(place.bone, place.place, turn, place.size)
 
 
 def without_size(axes: Floats) -> Floats:

@@ -8,15 +8,33 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QDragEnterEvent,
+    QDragLeaveEvent,
+    QDragMoveEvent,
+    QDropEvent,
+    QMouseEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QWidget
 
 from ....core.model.edits import motions as edits
 from ....core.model.edits.bone_boxes import anchor_placed
-from ....core.model.motions import Vector
+from ....core.model.motions import BonePlace, Vector
 from ....core.pose.bones.camera import Camera
 from ....core.pose.bones.clip_poses import turned_further
-from ....core.pose.bones.in_hand import anchor_matrix, place_from, without_size
+from ....core.pose.bones.in_hand import (
+    anchor_matrix,
+    place_from,
+    turned_as_in_its_file,
+    without_size,
+)
+from ...pictures.art import Art
+from ...session.document import Document
+from ...widgets.certain import sure
 from ...widgets.key_table import KeyLine
+from ..clip_desk import ClipDesk
+from .hanging import Hanging, one_prop
 from .view import PoseView
 
 if TYPE_CHECKING:
@@ -51,6 +69,13 @@ class HandledPose(PoseView):
 
     invited = pyqtSignal()
     """A click where there is no clip yet."""
+
+    def __init__(
+        self, document: Document, desk: ClipDesk, art: Art, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(document, desk, art, parent)
+        self.hanging = Hanging(document, desk, self)
+        self.setAcceptDrops(True)
 
     _grip = ""
     _anchor = ""
@@ -118,13 +143,54 @@ class HandledPose(PoseView):
         matrix = anchor_matrix(poses, pose, found.on_bone)
         if matrix is None:
             return
-        eye, way = self.camera.ray(at.x(), at.y())
-        toward = self.camera.axes()[2]
-        where = eye + way * float((matrix[:3, 3] - eye) @ toward) / float(way @ toward)
-        place = place_from(poses, pose, found.on_bone, where)
+        place = place_from(poses, pose, found.on_bone, self._in_plane(at, matrix[:3, 3]))
         self.document.edit(f"place {found.name}",
                            lambda now: anchor_placed(now, found.id, place), merge=self._started)
         self._started = True
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        assert event is not None
+        if sure(event.mimeData()).hasUrls():
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
+        assert event is not None
+        prop = one_prop(event.mimeData())
+        self._say_dragged(self.bone_at(event.position()) if prop is not None else None)
+        event.acceptProposedAction()
+
+    def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:
+        self._say_dragged(None)
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """A prop on a bone hangs there; all else is for the page."""
+        assert event is not None
+        self._say_dragged(None)
+        prop, bone = one_prop(event.mimeData()), self.bone_at(event.position())
+        pose, poses = self.pose, self.bones.poses
+        if prop is None or bone is None or pose is None or poses is None:
+            self.hanging.not_a_prop.emit(event.mimeData())
+        else:
+            at = event.position()
+            number = poses.bone(bone)
+            assert number is not None
+            where = self._in_plane(at, pose.places[0, number])
+            place = place_from(poses, pose, BonePlace(bone), where)
+            self.hanging.drop(prop, turned_as_in_its_file(poses, pose, place))
+        event.acceptProposedAction()
+
+    def _say_dragged(self, bone: str | None) -> None:
+        if bone != self.dragged_over:
+            self.dragged_over = bone
+            self.update()
+
+    def _in_plane(self, at: QPointF, through: Floats) -> Floats:
+        """The point of the world under one of the view, in the plane of the view through a
+        point."""
+        eye, way = self.camera.ray(at.x(), at.y())
+        toward = self.camera.axes()[2]
+        found: Floats = eye + way * float((through - eye) @ toward) / float(way @ toward)
+        return found
 
     def _hold_ring(self, axis: int, at: QPointF) -> None:
         clip, bone, poses = self.desk.clip, self.desk.bone, self.bones.poses

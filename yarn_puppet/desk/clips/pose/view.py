@@ -63,6 +63,8 @@ class PoseView(DrawnView):
         self.pan = QPointF()
         self.flat = False
         """Seen along parallel lines, as from the front, the side and the top."""
+        self.dragged_over: str | None = None
+        """The bone over which a prop is dragged."""
         desk.changed.connect(self.update)
         desk.moved.connect(self.update)
         art.arrived.connect(self.update)
@@ -212,7 +214,10 @@ class PoseView(DrawnView):
     def _draw_figure(
         self, painter: QPainter, pose: WorldPose, camera: Camera, chosen: int | None
     ) -> None:
-        """The figure, as its mesh or as limbs, with the chosen bone in another colour."""
+        """The figure, as its mesh or as limbs, with the chosen bone, or the one over which a prop
+        is dragged, in another colour."""
+        if self.dragged_over is not None and self.bones.poses is not None:
+            chosen = self.bones.poses.bone(self.dragged_over)
         model, limbs = self.bones.model, self.bones.limbs
         if model is not None and self.bones.meshes.draws:
             shape = model.placed(pose)
@@ -384,7 +389,8 @@ class PoseView(DrawnView):
         return f"{bone} · {float(np.linalg.norm(turn)):.0f}°"
 
     def _draw_notes(self, painter: QPainter, whole: QRectF) -> None:
-        words = f"{self.bones.height:.2f} m high"
+        words = (f"hang it on {self.dragged_over}" if self.dragged_over
+                 else f"{self.bones.height:.2f} m high")
         theme.draw_text(painter, 10, whole.height() - 9, words, theme.font(11.5), theme.QUIET)
 
 
