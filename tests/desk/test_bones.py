@@ -466,7 +466,7 @@ class OnBones(BonesCase):
         self.assertNotIn("hand L height", [lane.label for lane in trace.lanes()])
 
 
-class HangingCase(BonesCase):
+class AttachingCase(BonesCase):
     def drop_on(self, path: Path, bone: str) -> None:
         """Drop a file on a bone of the pose."""
         view, data = self.page.pose_view, QMimeData()
@@ -474,7 +474,7 @@ class HangingCase(BonesCase):
         view.dropEvent(QDropEvent(self.limb(bone), Qt.DropAction.CopyAction, data,
                                   Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
         self.hand.gestures += 1
-        self.hand.until(lambda: not (view.hanging.busy or self.page.bringing.busy), "the file")
+        self.hand.until(lambda: not (view.attaching.busy or self.page.bringing.busy), "the file")
         self.hand.wait()
 
     def held_by(self, name: str) -> list[tuple[str, str]]:
@@ -486,7 +486,7 @@ class HangingCase(BonesCase):
                 for rule in node.rules if rule.kind == "prop"]
 
 
-class Hanging(HangingCase):
+class Attaching(AttachingCase):
     def test_a_prop_dropped_on_a_bone_stands_there_as_in_its_file_and_is_held(self) -> None:
         self.show_clip("walk")
         self.desk.time = 200.0
@@ -525,7 +525,7 @@ class Hanging(HangingCase):
         self.hand.until(lambda: len(self.puppet.bone_files) == before + 1, "the clips")
 
 
-class NewUser(HangingCase):
+class NewUser(AttachingCase):
     file = None
 
     def test_from_two_files_to_one_who_walks_strikes_and_guards_with_the_shield_in_hand(

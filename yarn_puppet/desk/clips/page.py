@@ -101,7 +101,7 @@ class ClipsPage(QWidget):
         self.came_in = CameIn(document, art, self)
         self.skin_art = skin_art
         self.bringing.for_skin = skin_art
-        self.pose_view.hanging.not_a_prop.connect(self.bringing.paste)
+        self.pose_view.attaching.not_a_prop.connect(self.bringing.paste)
         self.saving = Saving(document, art, settings, self)
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
         self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(

@@ -1,4 +1,4 @@
-"""Hanging a prop on a bone: an anchor there, and while-rules that hold the prop at it."""
+"""Attaching a prop on a bone: an anchor there, and while-rules that hold the prop at it."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def holders(puppet: Puppet, clip: str) -> tuple[Holders, ...]:
     return tuple(found)
 
 
-def prop_hung(
+def prop_attached(
     puppet: Puppet, file: str, place: BonePlace, nodes: Sequence[str]
 ) -> tuple[Puppet, str]:
     """With a prop at a new anchor on a bone, held while any of some states or bands is active; also

@@ -34,7 +34,7 @@ from ...session.document import Document
 from ...widgets.certain import sure
 from ...widgets.key_table import KeyLine
 from ..clip_desk import ClipDesk
-from .hanging import Hanging, one_prop
+from .attaching import Attaching, one_prop
 from .view import PoseView
 
 if TYPE_CHECKING:
@@ -74,7 +74,7 @@ class HandledPose(PoseView):
         self, document: Document, desk: ClipDesk, art: Art, parent: QWidget | None = None
     ) -> None:
         super().__init__(document, desk, art, parent)
-        self.hanging = Hanging(document, desk, self)
+        self.attaching = Attaching(document, desk, self)
         self.setAcceptDrops(True)
 
     _grip = ""
@@ -163,20 +163,20 @@ class HandledPose(PoseView):
         self._say_dragged(None)
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        """A prop on a bone hangs there; all else is for the page."""
+        """A prop on a bone is attached there; all else is for the page."""
         assert event is not None
         self._say_dragged(None)
         prop, bone = one_prop(event.mimeData()), self.bone_at(event.position())
         pose, poses = self.pose, self.bones.poses
         if prop is None or bone is None or pose is None or poses is None:
-            self.hanging.not_a_prop.emit(event.mimeData())
+            self.attaching.not_a_prop.emit(event.mimeData())
         else:
             at = event.position()
             number = poses.bone(bone)
             assert number is not None
             where = self._in_plane(at, pose.places[0, number])
             place = place_from(poses, pose, BonePlace(bone), where)
-            self.hanging.drop(prop, turned_as_in_its_file(poses, pose, place))
+            self.attaching.drop(prop, turned_as_in_its_file(poses, pose, place))
         event.acceptProposedAction()
 
     def _say_dragged(self, bone: str | None) -> None:

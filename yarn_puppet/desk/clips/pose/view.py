@@ -389,7 +389,7 @@ class PoseView(DrawnView):
         return f"{bone} · {float(np.linalg.norm(turn)):.0f}°"
 
     def _draw_notes(self, painter: QPainter, whole: QRectF) -> None:
-        words = (f"hang it on {self.dragged_over}" if self.dragged_over
+        words = (f"attach it to {self.dragged_over}" if self.dragged_over
                  else f"{self.bones.height:.2f} m high")
         theme.draw_text(painter, 10, whole.height() - 9, words, theme.font(11.5), theme.QUIET)
 

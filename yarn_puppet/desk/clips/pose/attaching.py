@@ -1,4 +1,4 @@
-"""A prop that is dropped on a bone of the big pose hangs there: who holds it is asked, once."""
+"""A prop that is dropped on a bone of the big pose is attached there: who holds it is asked, once."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ....core.formats.bones.reading import load_bones
 from ....core.formats.errors import FileProblem
-from ....core.model.edits.in_hand import holders, prop_hung
+from ....core.model.edits.in_hand import holders, prop_attached
 from ....core.model.motions import BonePlace
 from ...pictures.bones import ENDINGS
 from ...session.document import Document
@@ -23,7 +23,7 @@ from ..clip_desk import ClipDesk
 PICTURES = (".png", ".webp", ".ora")
 
 
-class Hanging(QObject):
+class Attaching(QObject):
     """Props on their way to a bone."""
 
     not_a_prop = pyqtSignal(QMimeData)
@@ -65,14 +65,14 @@ class Hanging(QObject):
         assert dropped is not None
         _, place, clip = dropped
         found = holders(self.document.puppet, clip)
-        field = choice_field("", [(each.words, each.words) for each in found], self._hang,
+        field = choice_field("", [(each.words, each.words) for each in found], self._attach,
                              f"who holds it on {place.bone}?")
         view = sure(self.parent())
         assert isinstance(view, QWidget)
         self.popup = TokenPopup(view.window(), field, theme.PLUM)
         self.popup.open_at(view)
 
-    def _hang(self, words: str) -> None:
+    def _attach(self, words: str) -> None:
         dropped = self._dropped
         if dropped is None:
             return
@@ -81,9 +81,9 @@ class Hanging(QObject):
                       if each.words == words), None)
         if found is None:
             return
-        puppet, anchor = prop_hung(self.document.puppet, self.document.stored(path), place,
+        puppet, anchor = prop_attached(self.document.puppet, self.document.stored(path), place,
                                    found.nodes)
-        self.document.edit(f"hang {path.name} on {place.bone}", puppet)
+        self.document.edit(f"attach {path.name} to {place.bone}", puppet)
         self.desk.bone = place.bone
         self.desk.set(on_bone=anchor)
 
