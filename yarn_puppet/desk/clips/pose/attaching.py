@@ -1,4 +1,4 @@
-"""A prop that is dropped on a bone of the big pose is attached there: who holds it is asked, once."""
+"""A prop that is dropped on a bone of the big pose is attached there: who holds it is asked."""
 
 from __future__ import annotations
 

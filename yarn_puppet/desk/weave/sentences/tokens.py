@@ -226,11 +226,11 @@ def _memo(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> li
 def _prop(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
     anchor = next((each.name for each in puppet.anchors if each.id == rule.anchor),
                   rule.anchor or "")
+    nodes: tuple[State | Group, ...] = (*puppet.states, *puppet.groups)
     known = tuple(dict.fromkeys([
         *[moment.file for clip in puppet.clips
           for moment in clip.moments if moment.kind == "attach" and moment.file],
-        *[each.shows for node in (*puppet.states, *puppet.groups)
-          for each in node.rules if each.shows]]))
+        *[each.shows for node in nodes for each in node.rules if each.shows]]))
     clip = puppet.clip(rule.clip)
     clips = [(each.name, each.id) for each in puppet.clips]
     if clip is not None:
@@ -243,7 +243,8 @@ def _prop(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> li
         ]
     else:
         shown = [
-            Token(rule.shows or "a bundle", theme.PLUM, name=name, tip="Its picture, or its file of bones",
+            Token(rule.shows or "a bundle", theme.PLUM, name=name,
+                  tip="Its picture, or its file of bones",
                   field=shared_name_field(rule.shows, known, lambda path: put(shows=path))),
             Token("or a clip…", theme.INDIGO, name=f"{name} clip", quiet=True, field=choice_field(
                 "", clips, lambda id: put(clip=id), "any clip of the puppet")),
