@@ -18,7 +18,8 @@ PACKAGE_OF = {
     "scipy": "scipy", "font_source_sans_pro": "font-source-sans-pro", "hypothesis": "hypothesis",
     "defusedxml": "defusedxml", "xmlschema": "xmlschema", "websockets": "websockets",
     "jsonschema": "jsonschema", "markdown_it": "markdown-it-py",
-    "moderngl": "moderngl", "shtab": "shtab", "argparse_manpage": "argparse-manpage", "trimesh": "trimesh",
+    "moderngl": "moderngl", "shtab": "shtab", "argparse_manpage": "argparse-manpage",
+    "trimesh": "trimesh",
 }
 
 

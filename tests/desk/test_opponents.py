@@ -14,6 +14,7 @@ from tests.desk.test_booth_page import BoothCase
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.model.edits.graph import state_changed
+from yarn_puppet.core.pose.bones.standing import posed_figure
 from yarn_puppet.demo import DEMO_FOLDER
 
 
@@ -80,6 +81,33 @@ class Opponents(BoothCase):
             *world.dummies[:-1], replace(world.dummies[-1], cast=""))))
         self.settle()
         self.assertNotEqual(self.hand.picture(booth).toImage(), mine)
+
+    def test_one_of_bones_is_drawn_and_is_hit_where_its_boxes_are(self) -> None:
+        for name in ("harrow.puppet.json", "harrow.glb", "harrow_more.glb", "harrow_shield.glb"):
+            shutil.copy(DEMO_FOLDER / name, self.home)
+        self.put("harrow", "held_guard, kept down", away=4)
+        self.steps(20)
+        booth = self.window.booth
+        empty = self.hand.picture(booth).toImage()
+        opponent = self.records[-1].setup.world.opponents[0]
+        art = booth.cast_art.of(opponent.file, opponent.puppet)
+        self.hand.until(lambda: not art.busy, "its bones")
+        self.hand.until(lambda: not self.window.player.busy, "the run with its bones")
+        picture = self.hand.picture(booth).toImage()
+        self.assertNotEqual(picture, empty)
+        # It is drawn where it is hit.
+        setup, after = self.records[-1].setup, self.records[-1].after.booth
+        dummy, state = setup.world.dummies[-1], after.dummies[-1]
+        report = setup.tracks[-1][19].report
+        stands = posed_figure(opponent.puppet, report, dummy.x + state.moved, dummy.y + state.down)
+        boxes = [area for _, area in stands.bodies("")]
+        self.assertGreater(len(boxes), 3)
+        scale, seen = booth._scale(), booth._seen_of(setup.world, after, booth._scale())
+        inside = [(box.x + box.width / 2 - seen.left(), box.y + box.height / 2 - seen.top())
+                  for box in boxes]
+        changed = sum(picture.pixel(round(x * scale), round(y * scale)) !=
+                      empty.pixel(round(x * scale), round(y * scale)) for x, y in inside)
+        self.assertGreaterEqual(changed, len(inside) - 1)
 
     def test_its_art_is_shown_as_its_file_is_now(self) -> None:
         self.put("Tamsin", "held_guard, kept down")

@@ -22,6 +22,7 @@ from ...core.takes.run import Record
 from ..pictures.art import Art
 from ..pictures.bones import Bones
 from ..pictures.limbs import Piece, draw_limbs
+from ..pictures.mesh.choice import MeshChoice
 from ..pictures.mesh.drawing import ShapePictures
 from ..pictures.mesh.model import MeshModel
 from ..pictures.mesh.renderer import Ink
@@ -39,7 +40,7 @@ class BonesFigure:
 
     def __init__(self, art: Art) -> None:
         self.art, self.bones = art, art.bones
-        self._shapes = ShapePictures(self.bones.meshes.renderer)
+        self.drawing = PoseDrawing(self.bones.meshes)
         self._kept: OrderedDict[int, tuple[object, Record, WorldPose]] = OrderedDict()
 
     def pose(self, records: Sequence[Record], tick: int) -> WorldPose | None:
@@ -84,61 +85,12 @@ class BonesFigure:
         self, painter: QPainter, records: Sequence[Record], tick: int, body: Body,
         tint: Tint | None, ghost: QColor | None,
     ) -> bool:
-        pose, limbs = self.pose(records, tick), self.bones.limbs
-        if pose is None or limbs is None:
+        pose = self.pose(records, tick)
+        if pose is None:
             return False
-        mover, report = self.bones.puppet.mover, records[tick].report
-        leftwards = report.facing.rpartition(" ")[2] == "left"
-        mirrored = mover.turned == "mirrored"
-        camera = from_the_side(mover.pixels_a_metre, body.x, body.y, leftwards, mirrored)
-        about = body.x if leftwards and mirrored else None
-
-        def worn(number: int, color: QColor) -> QColor:
-            if ghost is not None:
-                return ghost
-            assert tint is not None
-            return theme.tint(QColor(tint.red, tint.green, tint.blue), tint.strength, color)
-
         held = self._held(pose, records[tick]) if ghost is None else ()
-        model = self.bones.model if self.bones.meshes.draws else None
-        if model is not None:
-            self._draw_mesh(painter, pose, model, held, camera, about, tint, ghost)
-            return True
-        draw_limbs(painter, limbs, pose, camera, 0, about,
-                   worn if tint is not None or ghost is not None else None, 0.8,
-                   [piece for each in held
-                    for piece in piece_of(self.art, self.bones, each, camera, about)])
-        return True
-
-    def _draw_mesh(
-        self, painter: QPainter, pose: WorldPose, model: MeshModel, held: tuple[InHand, ...],
-        camera: Camera, about: float | None, tint: Tint | None, ghost: QColor | None,
-    ) -> None:
-        """The mesh, with those it holds; pictures that it holds lie before or behind all of it."""
-        if ghost is not None:
-            painter.setOpacity(ghost.alphaF())
-            self._shapes.draw(painter, (pose, model), [model.placed(pose)], camera, Ink(
-                (ghost.redF(), ghost.greenF(), ghost.blueF()), 1.0, False), about)
-            painter.setOpacity(1.0)
-            return
-        shapes, pictures = [model.placed(pose)], list[Piece]()
-        for each in held:
-            prop = self.bones.prop(each.shows)
-            if prop is not None:
-                shapes.append(prop.rest.moved(each.matrix))
-            else:
-                pictures += piece_of(self.art, self.bones, each, camera, about)
-        for piece in pictures:
-            if piece.depth > 0:
-                piece.draw(painter)
-        ink = Ink() if tint is None else Ink(
-            (tint.red / 255, tint.green / 255, tint.blue / 255), tint.strength)
-        self._shapes.draw(
-            painter, (pose, model, *[(each.shows, each.matrix.tobytes()) for each in held]), shapes,
-            camera, ink, about)
-        for piece in pictures:
-            if piece.depth <= 0:
-                piece.draw(painter)
+        return self.drawing.draw(painter, self.art, pose, records[tick].report, body.x, body.y,
+                                 held, tint, ghost)
 
     def _held(self, pose: WorldPose, record: Record) -> tuple[InHand, ...]:
         """What while-rules hold in a tick, and what moments attached."""
@@ -152,6 +104,76 @@ class BonesFigure:
             if attached is not None:
                 held.append(attached)
         return tuple(held)
+
+
+class PoseDrawing:
+    """Draws poses where they stand, as limbs or as meshes, whichever is chosen."""
+
+    def __init__(self, meshes: MeshChoice) -> None:
+        self.meshes = meshes
+        self._shapes = ShapePictures(meshes.renderer)
+
+    def draw(
+        self, painter: QPainter, art: Art, pose: WorldPose, report: Report, x: float, y: float,
+        held: Sequence[InHand], tint: Tint | None = None, ghost: QColor | None = None,
+    ) -> bool:
+        """The pose of a report, which stands at x, y. `art` is the puppet's. False where its bones
+        are not there."""
+        bones = art.bones
+        limbs, mover = bones.limbs, bones.puppet.mover
+        if limbs is None or mover.pixels_a_metre <= 0:
+            return False
+        leftwards = report.facing.rpartition(" ")[2] == "left"
+        mirrored = mover.turned == "mirrored"
+        camera = from_the_side(mover.pixels_a_metre, x, y, leftwards, mirrored)
+        about = x if leftwards and mirrored else None
+        model = bones.model if self.meshes.draws else None
+        if model is not None:
+            self._draw_mesh(painter, art, pose, model, held, camera, about, tint, ghost)
+            return True
+
+        def worn(number: int, color: QColor) -> QColor:
+            if ghost is not None:
+                return ghost
+            assert tint is not None
+            return theme.tint(QColor(tint.red, tint.green, tint.blue), tint.strength, color)
+
+        draw_limbs(painter, limbs, pose, camera, 0, about,
+                   worn if tint is not None or ghost is not None else None, 0.8,
+                   [piece for each in held
+                    for piece in piece_of(art, bones, each, camera, about)])
+        return True
+
+    def _draw_mesh(
+        self, painter: QPainter, art: Art, pose: WorldPose, model: MeshModel,
+        held: Sequence[InHand], camera: Camera, about: float | None, tint: Tint | None,
+        ghost: QColor | None,
+    ) -> None:
+        """The mesh, with those it holds; pictures that it holds lie before or behind all of it."""
+        if ghost is not None:
+            painter.setOpacity(ghost.alphaF())
+            self._shapes.draw(painter, (pose, model), [model.placed(pose)], camera, Ink(
+                (ghost.redF(), ghost.greenF(), ghost.blueF()), 1.0, False), about)
+            painter.setOpacity(1.0)
+            return
+        shapes, pictures = [model.placed(pose)], list[Piece]()
+        for each in held:
+            prop = art.bones.prop(each.shows)
+            if prop is not None:
+                shapes.append(prop.rest.moved(each.matrix))
+            else:
+                pictures += piece_of(art, art.bones, each, camera, about)
+        for piece in pictures:
+            if piece.depth > 0:
+                piece.draw(painter)
+        ink = Ink() if tint is None else Ink(
+            (tint.red / 255, tint.green / 255, tint.blue / 255), tint.strength)
+        self._shapes.draw(
+            painter, (pose, model, *[(each.shows, each.matrix.tobytes()) for each in held]), shapes,
+            camera, ink, about)
+        for piece in pictures:
+            if piece.depth <= 0:
+                piece.draw(painter)
 
 
 def piece_of(

@@ -12,11 +12,14 @@ from ...core.booth.booth_state import BoothState
 from ...core.booth.hitting.replaying import played_at
 from ...core.engine.state import Report
 from ...core.model.puppet import Puppet
+from ...core.pose.bones.in_hand import in_hand
+from ...core.pose.bones.standing import posed_figure
 from ...core.pose.figure import figure, standing
 from ...core.pose.ruled import Tint, held_props, tint_of
 from ...core.takes.run import Setup
 from ..pictures.art import Art
 from ..widgets import theme
+from .bones_figure import PoseDrawing
 from .effects_drawing import draw_effects, draw_props
 from .figure import draw_figure
 
@@ -28,8 +31,12 @@ OWN_LIGHT = Tint(216, 190, 120, 0.45)
 class CastArt:
     """An art for each file that a dummy is cast as; their sheets lie where the puppet's do."""
 
-    def __init__(self, own: Art, arrived: Callable[[], None]) -> None:
-        self.own, self.arrived = own, arrived
+    def __init__(
+        self, own: Art, arrived: Callable[[], None], bones_arrived: Callable[[], None]
+    ) -> None:
+        self.own, self.arrived, self.bones_arrived = own, arrived, bones_arrived
+        self.drawing = PoseDrawing(own.bones.meshes)
+        """Of those of bones, as meshes where the puppet is."""
         self._arts: dict[str, Art] = {}
 
     def of(self, file: str, puppet: Puppet) -> Art:
@@ -38,6 +45,7 @@ class CastArt:
         if art is None:
             art = Art()
             art.arrived.connect(self.arrived)
+            art.bones.arrived.connect(self.bones_arrived)
             if len(self._arts) >= MOST_CASTS:
                 self._arts.pop(next(iter(self._arts)))
         self._arts[file] = art
@@ -77,7 +85,10 @@ def draw_opponents(
                 draw_effects(painter, its_art, cast, answerer.booth, stands, report.tick, under)
             if under:
                 tint = OWN_LIGHT if own else tint_of(report)
-                draw_figure(painter, its_art, shown, tint)
+                if cast.is_of_bones:
+                    _draw_pose(painter, its_art, casts, cast, report, x, y, tint)
+                else:
+                    draw_figure(painter, its_art, shown, tint)
         there = cast.state(report.layers[0].state) if report.layers else None
         if scale and there is not None:
             said = there.name
@@ -86,6 +97,17 @@ def draw_opponents(
             counted = dummy.health and answerer is None
             high = max(dummy.height, cast.mover.height) + (16 if counted else 6)
             _draw_state(painter, said, x, y - high, scale)
+
+
+def _draw_pose(
+    painter: QPainter, art: Art, casts: CastArt, cast: Puppet, report: Report, x: float, y: float,
+    tint: Tint | None,
+) -> None:
+    """One of bones, in the pose of its report, as it is hit: without momentum."""
+    stands = posed_figure(cast, report, x, y)
+    if stands is not None:
+        casts.drawing.draw(painter, art, stands.pose, report, x, y,
+                           in_hand(stands.poses, stands.pose, report), tint)
 
 
 def _shown(

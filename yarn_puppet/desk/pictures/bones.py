@@ -19,6 +19,7 @@ from ...core.model.graph import Group, State
 from ...core.model.puppet import Puppet, find
 from ...core.pose.bones.camera import from_the_side
 from ...core.pose.bones.clip_poses import ClipPoses
+from ...core.pose.bones.known import know
 from ...core.pose.bones.limbs import Limbs
 from ...core.pose.bones.world_pose import WorldPose, in_world
 from ..widgets import theme
@@ -142,6 +143,10 @@ class Bones(QObject):
 
     def _read(self, paths: tuple[Path, ...], files: list[ReadFile]) -> None:
         self._files |= dict(zip(paths, files, strict=True))
+        for file in files:
+            if file.drawable is not None:
+                # Who poses by content has it too, whichever puppet is of it.
+                know(file.drawable.digest, file.drawable.art)
         self._under_way = ()
         self._made()
         self.arrived.emit()

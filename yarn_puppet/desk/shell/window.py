@@ -88,7 +88,8 @@ class Window(QMainWindow):
         self.skin_menu = SkinMenu(self, self.document, self.skin_art)
         self.files = Files(self, self.document, self.booths, self.kept, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
-        self.cast_art = CastArt(self.art, self.update_pictures)
+        self.cast_art = CastArt(self.art, self.update_pictures, self.player.bones_arrived)
+        self.art.bones.arrived.connect(self.player.bones_arrived)
         self.booth = BoothView(self.document, self.player, self.art, self.cast_art, DEMO_FOLDER,
                                self.settings, self.booths)
         self.exporting = Exporting(self, self.booth, self.player, self.settings)

@@ -65,7 +65,12 @@ class Worlds(Stops):
         page.desk.choose_bone("upper arm L")
         page.desk.show_time(700.0)
         page.refresh()
+        # As his mesh, where there is OpenGL; else as limbs.
+        meshes = window.art.bones.meshes
+        hand.key(page.pose_view, Qt.Key.Key_M)
+        hand.until(lambda: meshes.draws or meshes.impossible, "OpenGL")
         self.save("bones")
+        meshes.want(False)
         window.files.drop_edits()
 
     def gardens(self) -> None:

@@ -8,7 +8,6 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ....core.model.edits.motions import bones_as_read, followed
-from ....core.pose.bones.known import know
 from ...pictures.bones import Bones
 from ..document import Document
 from ..files.watching import FileWatch
@@ -62,7 +61,6 @@ class BoneSources(QObject):
             for id, art in poses.arts.items():
                 lengths = {clip.name: clip.seconds * 1000 for clip in art.clips}
                 digest = self.bones.digest_of(id)
-                know(digest, art)
                 made = [bones_as_read(followed(each, id, lengths), id, digest) for each in made]
             if made[0] is not steps[0]:
                 self.document.follow("follow the bones", made[0], made[1:])

@@ -79,6 +79,13 @@ class Rerun(QObject):
         self._drop()
         self.settle.start()
 
+    def all_soon(self) -> None:
+        """Run all of it again: it may come out otherwise, though nothing of the puppet was
+        edited."""
+        self.base_ticks = 0
+        if self.recording.records or self.opening is not None:
+            self.soon()
+
     def cut_off(self, ticks: int) -> None:
         """Only the first ticks are left. An edit of them that was not run again yet still has to
         be."""

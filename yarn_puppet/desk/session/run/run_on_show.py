@@ -202,6 +202,12 @@ class RunOnShow(QObject):
         else:
             self._compile_soon.start()
 
+    def bones_arrived(self) -> None:
+        """Bones of the puppet, or of an opponent, were read: what was run before did not have
+        them."""
+        if not self.game:
+            self.rerun.all_soon()
+
     def _compile(self) -> None:
         """The beginning of the edited puppet is on show, if nobody has asked for it before."""
         self.recording.compile()
