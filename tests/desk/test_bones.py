@@ -15,7 +15,7 @@ from yarn_puppet.core.formats.bones.gltf_writing import save_gltf
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.clips import Clip
-from yarn_puppet.core.pose.bones.in_hand import anchor_matrix, in_hand
+from yarn_puppet.core.pose.bones.in_hand import anchor_matrix, held_with, in_hand
 from yarn_puppet.demo import DEMO_FOLDER
 
 HARROW = DEMO_FOLDER / "harrow.puppet.json"
@@ -493,6 +493,11 @@ class Attaching(AttachingCase):
         self.drop_on(DEMO_FOLDER / "harrow_shield.glb", "hat")
         self.hand.pick("while Walk")
         self.assertEqual(self.held_by("Walk"), [("harrow_shield.glb", "hat")])
+        # It is seen in this clip, and in none that is played by another state.
+        held = [held_with(self.bones.poses, self.page.pose_view.pose, self.clip(name), 200.0)
+                for name in ("walk", "idle", "guard")]
+        self.assertEqual([[Path(each.shows).name for each in found] for found in held],
+                         [["harrow_shield.glb"], [], ["harrow_shield.glb"]])
         view, anchor = self.page.pose_view, self.puppet.anchors[-1]
         matrix = anchor_matrix(self.bones.poses, view.pose, anchor.on_bone)
         self.assertLess(np.abs(matrix[:3, :3] - np.eye(3)).max(), 1e-4)

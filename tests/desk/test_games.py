@@ -338,7 +338,7 @@ class Examples(WireCase):
     @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
     def test_the_game_that_rolls_back_is_followed_and_right(self) -> None:
         self.assertEqual(self.built("rollback").returncode, 0)
-        ticks = 300
+        ticks = 160
         done = self.in_thread(lambda: subprocess.run(
             [self.folder / "a tree/examples/rollback/roll", "--follow", "--ticks", str(ticks),
              "--rate", "0"],

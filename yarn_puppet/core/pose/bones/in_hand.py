@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from ...engine.state import Report
+from ...model.clips import Clip
 from ...model.motions import BonePlace, Vector
 from ...model.puppet import Puppet
 from ..ruled import HALF, by_strength
@@ -87,6 +88,26 @@ def in_hand(poses: ClipPoses, pose: WorldPose, report: Report) -> tuple[InHand, 
         attached = attached_at(poses, pose, puppet, anchor, rule.shows, rule.clip, rule.under)
         if attached is not None:
             held[anchor] = attached
+    return tuple(held.values())
+
+
+def held_with(poses: ClipPoses, pose: WorldPose, clip: Clip, at: float) -> tuple[InHand, ...]:
+    """The props that belong to a clip at a time of it, in milliseconds, by whatever plays it: those
+    of its windows that are open, of the first state that plays it, and of the bands around that.
+    One an anchor."""
+    puppet, held = poses.puppet, dict[str, InHand]()
+    rules = [rule for window in clip.windows if window.start <= at < window.end
+             for rule in window.rules]
+    state = next((state for state in puppet.states if state.clip == clip.id), None)
+    if state is not None:
+        rules += state.rules
+        rules += [rule for group in puppet.groups_around(state) for rule in group.rules]
+    for rule in rules:
+        if rule.kind == "prop" and rule.anchor not in held:
+            attached = attached_at(poses, pose, puppet, rule.anchor, rule.shows, rule.clip,
+                                   rule.under)
+            if attached is not None:
+                held[attached.anchor] = attached
     return tuple(held.values())
 
 

@@ -16,8 +16,9 @@ from PyQt6.QtWidgets import QWidget
 from ....core.model.clips import Clip
 from ....core.pose.bones.boxes import reaches_of
 from ....core.pose.bones.camera import Camera
-from ....core.pose.bones.in_hand import anchor_matrix
+from ....core.pose.bones.in_hand import anchor_matrix, held_with
 from ....core.pose.bones.world_pose import WorldPose
+from ...booth.bones_figure import piece_of
 from ...pictures.art import Art
 from ...pictures.limbs import draw_limbs, tube_path
 from ...pictures.mesh.drawing import ShapePictures
@@ -218,13 +219,25 @@ class PoseView(DrawnView):
         is dragged, in another colour."""
         if self.dragged_over is not None and self.bones.poses is not None:
             chosen = self.bones.poses.bone(self.dragged_over)
-        model, limbs = self.bones.model, self.bones.limbs
+        model, limbs, clip = self.bones.model, self.bones.limbs, self.desk.clip
+        held = held_with(self.bones.poses, pose, clip, self.desk.time) if (
+            clip is not None and self.bones.poses is not None) else ()
         if model is not None and self.bones.meshes.draws:
             shape = model.placed(pose)
             if chosen is not None:
                 shape = shape._replace(chosen=model.skin.share_of(chosen))
-            self._shapes.draw(painter, (pose, model, chosen), [shape], camera,
+            meshes = [(each, prop) for each in held
+                      if (prop := self.bones.prop(each.shows)) is not None]
+            key = (pose, model, chosen, *[(each.shows, each.matrix.tobytes())
+                                          for each, _ in meshes])
+            self._shapes.draw(painter, key, [shape, *[
+                prop.rest.moved(each.matrix) for each, prop in meshes]], camera,
                               at_rest=self._is_at_rest)
+            # Pictures lie before the mesh: they have no depth of their own.
+            for each in held:
+                if self.bones.prop(each.shows) is None:
+                    for piece in piece_of(self.art, self.bones, each, camera, None):
+                        piece.draw(painter)
             return
 
         def worn(number: int, color: QColor) -> QColor:
@@ -232,7 +245,9 @@ class PoseView(DrawnView):
             return theme.tint(theme.MADDER, 0.78, color) if own else color
 
         if limbs is not None:
-            draw_limbs(painter, limbs, pose, camera, tint=worn)
+            draw_limbs(painter, limbs, pose, camera, tint=worn, between=[
+                piece for each in held
+                for piece in piece_of(self.art, self.bones, each, camera, None)])
 
     def _draw_words(self, painter: QPainter, whole: QRectF, clip: Clip | None) -> None:
         words = next(iter(self.bones.problems), "")
