@@ -18,6 +18,10 @@ from time import monotonic
 
 HERE = Path(__file__).parent
 HALVES = ("core", "desk")
+LONG = frozenset(f"tests.{name}" for name in (
+    "core.test_reading_apart", "core.test_running_again", "core.test_wheel", "desk.test_stalls",
+    "desk.test_zoo"))
+"""Modules that take long though there is little to read."""
 MOST = 4
 """Processes at once: more would wait for each other's screens and compilers. One more than
 there are processors, since each waits now and then for a process of its own."""
@@ -57,12 +61,16 @@ def _run(names: list[str], verbosity: int) -> int:
 
 
 def _run_all() -> int:
-    """The halves from either end: what is left of one is done by who is through with the other."""
-    waiting = deque([*_modules("core"), *_modules("desk")])
+    """The longest first, so that none is left when the others are through: as a rule those with the
+    most to read."""
+    modules = [*_modules("core"), *_modules("desk")]
+    size = {name: (HERE / f"{name.removeprefix('tests.').replace('.', '/')}.py").stat().st_size
+            for name in modules}
+    waiting = deque(sorted(modules, key=lambda name: (name not in LONG, -size[name])))
     counts: list[tuple[int, int]] = []
     took: list[tuple[float, str]] = []
-    threads = [threading.Thread(target=_work, args=(waiting, number % 2 == 0, counts, took))
-               for number in range(min(MOST, (os.cpu_count() or 1) + 1))]
+    threads = [threading.Thread(target=_work, args=(waiting, counts, took))
+               for _ in range(min(MOST, (os.cpu_count() or 1) + 1))]
     for thread in threads:
         thread.start()
     for thread in threads:
@@ -74,14 +82,14 @@ def _run_all() -> int:
 
 
 def _work(
-    waiting: deque[str], first: bool, counts: list[tuple[int, int]], took: list[tuple[float, str]]
+    waiting: deque[str], counts: list[tuple[int, int]], took: list[tuple[float, str]]
 ) -> None:
     """Have modules run until none is waiting. What breaks off is a failure, and the next has a new
     process."""
     running = None
     while True:
         try:
-            module = waiting.popleft() if first else waiting.pop()
+            module = waiting.popleft()
         except IndexError:
             break
         if running is None or running.poll() is not None:

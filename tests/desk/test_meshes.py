@@ -4,7 +4,7 @@ where there is no OpenGL."""
 from __future__ import annotations
 
 from concurrent.futures import Future
-from unittest import skipUnless
+from unittest import mock, skipUnless
 
 import numpy as np
 from hypothesis import given, settings
@@ -19,9 +19,10 @@ from yarn_puppet.core.formats.pictures.pages import Page
 from yarn_puppet.core.model.bones import Mesh
 from yarn_puppet.core.pose.bones.camera import Camera, from_the_side
 from yarn_puppet.desk.pictures.mesh.choice import MeshChoice
+from yarn_puppet.desk.pictures.mesh.context import Ink
 from yarn_puppet.desk.pictures.mesh.drawing import ShapePictures
 from yarn_puppet.desk.pictures.mesh.model import MeshModel, Shape
-from yarn_puppet.desk.pictures.mesh.renderer import RENDERER, Ink, Picture, Renderer
+from yarn_puppet.desk.pictures.mesh.renderer import RENDERER, Picture, Renderer
 
 FROM_THE_FRONT = Camera((0.0, 0.0, 0.0), 90.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 """x of the world goes to the left of the view there, and z comes nearer."""
@@ -188,7 +189,27 @@ class NoOpenGL(Renderer):
         return False
 
 
+class GivesUp(Renderer):
+    """A machine whose OpenGL fails in the middle."""
+
+    def _begin(self) -> bool:
+        self._context = mock.Mock()
+        self._context.draw.side_effect = RuntimeError("the card went to sleep")
+        return True
+
+
 class Choosing(BonesCase):
+    def test_where_opengl_gives_up_limbs_are_drawn_in_that_very_picture(self) -> None:
+        self.show_clip("idle")
+        view, meshes = self.page.pose_view, self.bones.meshes
+        self.hand.token(self.page.play_sentence, "ghosts")
+        self.hand.pick("0")
+        limbs = view.grab().toImage()
+        meshes.renderer = view._figure._shapes._renderer = GivesUp()
+        self.hand.key(view, Qt.Key.Key_M)
+        self.hand.until(lambda: meshes.impossible, "what is known")
+        self.assertEqual(view.grab().toImage(), limbs)
+
     @skipUnless(has_opengl(), "there is no OpenGL on this machine")
     def test_a_key_draws_the_mesh_here_and_in_the_booth_and_it_is_remembered(self) -> None:
         self.show_clip("idle")

@@ -23,9 +23,9 @@ from ..pictures.art import Art
 from ..pictures.bones import Bones
 from ..pictures.limbs import Piece, draw_limbs
 from ..pictures.mesh.choice import MeshChoice
+from ..pictures.mesh.context import Ink
 from ..pictures.mesh.drawing import ShapePictures
 from ..pictures.mesh.model import MeshModel
-from ..pictures.mesh.renderer import Ink
 from ..widgets import theme
 from .figure import GHOSTS
 
@@ -130,7 +130,8 @@ class PoseDrawing:
         model = bones.model if self.meshes.draws else None
         if model is not None:
             self._draw_mesh(painter, art, pose, model, held, camera, about, tint, ghost)
-            return True
+            if self.meshes.draws:
+                return True
 
         def worn(number: int, color: QColor) -> QColor:
             if ghost is not None:

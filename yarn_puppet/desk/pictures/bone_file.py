@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -47,17 +48,32 @@ class ReadFile:
     problem: str = ""
 
 
+MOST_KEPT = 8
+_kept: OrderedDict[int, Drawable] = OrderedDict()
+"""What was made last, by the identity of what was read, which it holds."""
+
+
 def read_bone_file(path: Path) -> ReadFile:
-    """Read a file; in no thread that anyone waits for."""
+    """Read a file, where it is another than when it was read last; in no thread that anyone waits
+    for."""
     try:
         art = bones_in(path)
     except FileProblem as problem:
         return ReadFile(None, str(problem))
+    known = _kept.get(id(art))
+    if known is None or known.art is not art:
+        known = _kept[id(art)] = _drawable(art)
+        while len(_kept) > MOST_KEPT:
+            _kept.popitem(last=False)
+    return ReadFile(known)
+
+
+def _drawable(art: BoneArt) -> Drawable:
     textures = textures_of(art)
     colors = colors_of(art, textures)
     limbs = limbs_of(art, colors)
     # The first of one name counts, as everywhere.
     samplers = {clip.name: ClipSampler(art.skeleton, clip) for clip in reversed(art.clips)}
-    return ReadFile(Drawable(
+    return Drawable(
         art, digest_of(art), samplers, limbs, height_of(art.skeleton, limbs), PropMesh(art, colors),
-        MeshModel(art.meshes, textures)))
+        MeshModel(art.meshes, textures))

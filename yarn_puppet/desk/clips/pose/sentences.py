@@ -18,7 +18,8 @@ from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
 from ..clip_desk import MOST_GHOSTS, ClipDesk
-from .editing import SIDES, HandledPose
+from .editing import HandledPose
+from .keys import SIDES
 from .seams import seam_words
 from .view import AXES, AXIS_COLORS
 

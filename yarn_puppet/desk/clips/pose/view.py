@@ -3,31 +3,26 @@ poses before and after, joints, names, and the rings by which a bone is turned."
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from math import tau
 from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
+from PyQt6.QtGui import QPainter, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ....core.model.clips import Clip
-from ....core.pose.bones.boxes import reaches_of
 from ....core.pose.bones.camera import Camera
-from ....core.pose.bones.in_hand import anchor_matrix, held_with
+from ....core.pose.bones.in_hand import anchor_matrix
 from ....core.pose.bones.world_pose import WorldPose
-from ...booth.bones_figure import piece_of
 from ...pictures.art import Art
-from ...pictures.limbs import draw_limbs, tube_path
-from ...pictures.mesh.drawing import ShapePictures
-from ...pictures.mesh.renderer import Ink
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.things import Thing
 from ...widgets.view import DrawnView
 from ..clip_desk import ClipDesk
+from .figure import PoseFigure
 
 if TYPE_CHECKING:
     from ....core.model.bones import Floats
@@ -70,7 +65,7 @@ class PoseView(DrawnView):
         desk.moved.connect(self.update)
         art.arrived.connect(self.update)
         self.bones.meshes.changed.connect(self.update)
-        self._shapes = ShapePictures(self.bones.meshes.renderer)
+        self._figure = PoseFigure(document, desk, art)
         self._posed: tuple[object, object, float, WorldPose] | None = None
 
     # Geometry -------------------------------------------------------------------------------------
@@ -190,11 +185,11 @@ class PoseView(DrawnView):
             self._draw_words(painter, whole, clip)
             return
         camera = self.camera
-        self._draw_floor(painter, camera)
-        self._draw_ghosts(painter, clip, camera)
+        self._figure.draw_floor(painter, camera, self.width(), self.flat)
+        self._figure.draw_ghosts(painter, clip, camera)
         chosen = self.chosen
-        self._draw_figure(painter, pose, camera, chosen)
-        self._draw_boxes(painter, pose, camera)
+        self._figure.draw(painter, pose, camera, self._marked, self._is_at_rest)
+        self._figure.draw_boxes(painter, pose, camera)
         self._draw_anchors(painter, pose, camera)
         places = self.joint_places(pose)
         if self.desk.joints:
@@ -208,46 +203,16 @@ class PoseView(DrawnView):
         self.draw_focus(painter, 4)
 
     @property
+    def _marked(self) -> int | None:
+        """The bone that is drawn in another colour: that over which a prop is dragged, or the
+        chosen one."""
+        poses, name = self.bones.poses, self.dragged_over or self.desk.bone
+        return poses.bone(name) if poses is not None and name else None
+
+    @property
     def _is_at_rest(self) -> bool:
         """Whether nothing moves by itself."""
         return not self.desk.playing
-
-    def _draw_figure(
-        self, painter: QPainter, pose: WorldPose, camera: Camera, chosen: int | None
-    ) -> None:
-        """The figure, as its mesh or as limbs, with the chosen bone, or the one over which a prop
-        is dragged, in another colour."""
-        if self.dragged_over is not None and self.bones.poses is not None:
-            chosen = self.bones.poses.bone(self.dragged_over)
-        model, limbs, clip = self.bones.model, self.bones.limbs, self.desk.clip
-        held = held_with(self.bones.poses, pose, clip, self.desk.time) if (
-            clip is not None and self.bones.poses is not None) else ()
-        if model is not None and self.bones.meshes.draws:
-            shape = model.placed(pose)
-            if chosen is not None:
-                shape = shape._replace(chosen=model.skin.share_of(chosen))
-            meshes = [(each, prop) for each in held
-                      if (prop := self.bones.prop(each.shows)) is not None]
-            key = (pose, model, chosen, *[(each.shows, each.matrix.tobytes())
-                                          for each, _ in meshes])
-            self._shapes.draw(painter, key, [shape, *[
-                prop.rest.moved(each.matrix) for each, prop in meshes]], camera,
-                              at_rest=self._is_at_rest)
-            # Pictures lie before the mesh: they have no depth of their own.
-            for each in held:
-                if self.bones.prop(each.shows) is None:
-                    for piece in piece_of(self.art, self.bones, each, camera, None):
-                        piece.draw(painter)
-            return
-
-        def worn(number: int, color: QColor) -> QColor:
-            own = chosen is not None and limbs is not None and int(limbs.bones[number]) == chosen
-            return theme.tint(theme.MADDER, 0.78, color) if own else color
-
-        if limbs is not None:
-            draw_limbs(painter, limbs, pose, camera, tint=worn, between=[
-                piece for each in held
-                for piece in piece_of(self.art, self.bones, each, camera, None)])
 
     def _draw_words(self, painter: QPainter, whole: QRectF, clip: Clip | None) -> None:
         words = next(iter(self.bones.problems), "")
@@ -257,76 +222,6 @@ class PoseView(DrawnView):
                      else "This clip has no motion: bring in a file of bones")
         theme.draw_text(painter, 20, whole.center().y(), words, theme.font(13, italic=True),
                         theme.QUIET, whole.width() - 40)
-
-    def _draw_floor(self, painter: QPainter, camera: Camera) -> None:
-        """A grid of half metres under the feet, which fades away from the middle."""
-        if camera.pitch < 0.5 and self.flat:
-            y = camera.y + camera.target[1] * camera.scale
-            painter.setPen(theme.pen(theme.SEAM, 1.2))
-            painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
-            return
-        high = self.bones.height
-        step = 0.25 * high
-        reach = 12
-        for number in range(-reach, reach + 1):
-            at, far = number * step, reach * step
-            for ends in (((at, 0.0, -far), (at, 0.0, far)), ((-far, 0.0, at), (far, 0.0, at))):
-                line = np.linspace(np.array(ends[0]), np.array(ends[1]), 9)
-                points = camera.seen(line).places
-                strong = 0.85 if number == 0 else 0.45
-                painter.setPen(theme.pen(theme.tint(theme.SEAM, strong, theme.LINEN), 1.0))
-                painter.drawPolyline(_polygon(points))
-
-    def _draw_ghosts(self, painter: QPainter, clip: Clip, camera: Camera) -> None:
-        """Poses before in one tint and after in another, fainter the further off."""
-        limbs, count, length = self.bones.limbs, self.desk.ghosts, clip.length
-        if not count or limbs is None or length <= 0:
-            return
-        before, after = theme.INDIGO, theme.MADDER
-        times, tints = [], []
-        for away in range(count, 0, -1):
-            for way, tint in ((-1, before), (1, after)):
-                time = self.desk.time + way * away * AHEAD
-                if clip.mode == "loop":
-                    time %= length
-                if 0 <= time <= length:
-                    times.append(time)
-                    tints.append(theme.with_alpha(tint, round(62 / away)))
-        pose = self.bones.world(clip, *times)
-        if pose is None:
-            return
-        model = self.bones.model if self.bones.meshes.draws else None
-        for number, tint in enumerate(tints):
-            if model is None:
-                draw_limbs(painter, limbs, pose, camera, number, tint=_all(tint), outline=0.0)
-                continue
-            painter.setOpacity(tint.alphaF())
-            self._shapes.draw(
-                painter, (self.bones.poses, clip.motion, times[number]),
-                [model.placed(pose, number)], camera, Ink(
-                    (tint.redF(), tint.greenF(), tint.blueF()), 1.0, False), at_rest=False)
-            painter.setOpacity(1.0)
-
-    def _draw_boxes(self, painter: QPainter, pose: WorldPose, camera: Camera) -> None:
-        """The boxes on bones; those of the chosen bone stronger, and of hit boxes those whose
-        window is open at the head."""
-        poses, clip = self.bones.poses, self.desk.clip
-        if poses is None or clip is None:
-            return
-        open_now = {window.name for window in clip.windows
-                    if window.kind == "hit" and window.start <= self.desk.time < window.end}
-        for box in self.document.puppet.bone_boxes:
-            reaches = reaches_of(poses, pose, box)
-            if reaches is None:
-                continue
-            own = box.bone == self.desk.bone
-            hits = box.kind == "hit" and bool(open_now) and (not box.name or box.name in open_now)
-            color = theme.MADDER if box.kind == "hit" else theme.MOSS
-            painter.setPen(theme.pen(theme.with_alpha(color, 255 if own or hits else 120),
-                                     1.8 if own else 1.0, None if own or hits else (3, 3)))
-            painter.setBrush(theme.with_alpha(color, 60) if hits else Qt.BrushStyle.NoBrush)
-            seen = camera.seen(reaches.points)
-            painter.drawPath(_outline(seen.places, reaches.radius * float(seen.scales.mean())))
 
     def anchor_places(self, pose: WorldPose) -> dict[str, QPointF]:
         """Where the anchors on bones are on the view, by id."""
@@ -413,26 +308,6 @@ def pose_names(view: PoseView) -> tuple[str, ...]:
     """The names of the bones that a view shows."""
     poses = view.bones.poses
     return poses.skeleton.names if poses is not None else ()
-
-
-def _all(tint: QColor) -> Callable[[int, QColor], QColor]:
-    """One colour for every limb."""
-    return lambda number, color: tint
-
-
-def _outline(places: Floats, radius: float) -> QPainterPath:
-    """The edges of a box by its corners, or a circle, or a capsule."""
-    if len(places) == 8:
-        path = QPainterPath()
-        for corner in range(8):
-            for side in (1, 2, 4):
-                # Corners that differ in one of three have an edge between them.
-                if not corner & side:
-                    path.moveTo(*map(float, places[corner]))
-                    path.lineTo(*map(float, places[corner | side]))
-        return path
-    (x0, y0), (x1, y1) = places[0], places[-1]
-    return tube_path(float(x0), float(y0), radius, float(x1), float(y1), radius)
 
 
 def _polygon(points: Floats) -> QPolygonF:

@@ -12,8 +12,9 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ....core.pose.bones.camera import Camera
+from .context import Ink
 from .model import Shape
-from .renderer import Ink, Picture, Renderer
+from .renderer import Picture, Renderer
 
 MOST_PICTURES = 32
 """Those of some ticks, and their ghosts."""
