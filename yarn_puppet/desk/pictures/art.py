@@ -91,7 +91,7 @@ class Art(QObject):
     @property
     def busy(self) -> bool:
         """Whether a picture is on its way."""
-        return bool(self._arriving.awaited) or self.bones.busy
+        return bool(self._arriving.awaited) or self.bones.busy or self.bones.drawing
 
     def read_now(self) -> None:
         """Wait for all sheets of the puppet: for programs without a window."""

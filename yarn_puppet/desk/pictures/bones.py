@@ -9,7 +9,7 @@ from math import ceil
 from pathlib import Path
 
 import numpy as np
-from PyQt6.QtCore import QObject, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QObject, QRectF, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPixmap
 
 from ...core.model.bones import BoneArt
@@ -24,6 +24,7 @@ from ...core.pose.bones.limbs import Limbs
 from ...core.pose.bones.world_pose import WorldPose, in_world
 from ..widgets import theme
 from ..widgets.painting import painting
+from ..widgets.timers import timer
 from ..widgets.window_call import WindowCall
 from .bone_file import Drawable, ReadFile, read_bone_file
 from .limbs import draw_limbs
@@ -34,8 +35,23 @@ ENDINGS = (".glb", ".gltf")
 """Of props that are meshes."""
 MOST_STRIPS = 96
 """Strips of poses that are kept: some screens full."""
+POSES_A_TURN = 6
+"""Of strips: a few thousandths of a second."""
 HEADROOM = 1.12
 """How much higher than the figure at rest a small picture is."""
+
+
+class _Strip:
+    """Poses of a motion as a picture, of which the first `drawn` of `count` are there."""
+
+    def __init__(
+        self, motion: object, arts: object, size: QSizeF, ratio: float, count: int
+    ) -> None:
+        self.motion, self.arts, self.count, self.drawn = motion, arts, count, 0
+        self.picture = QPixmap(max(1, ceil(size.width() * ratio)),
+                               max(1, ceil(size.height() * ratio)))
+        self.picture.setDevicePixelRatio(ratio)
+        self.picture.fill(Qt.GlobalColor.transparent)
 
 
 class Bones(QObject):
@@ -43,6 +59,8 @@ class Bones(QObject):
 
     arrived = pyqtSignal()
     """Other files were read, or could not be."""
+    came = pyqtSignal()
+    """More poses of strips can be drawn now."""
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -54,7 +72,10 @@ class Bones(QObject):
         self._poses: ClipPoses | None = None
         self._body: Drawable | None = None
         self.meshes = MeshChoice(self)
-        self._strips: OrderedDict[object, tuple[object, object, QPixmap]] = OrderedDict()
+        self._strips: OrderedDict[object, _Strip] = OrderedDict()
+        self._poses_left, self._waiting = POSES_A_TURN, False
+        self._next = timer(self, 0, once=True)
+        self._next.timeout.connect(self._go_on)
 
     def show(self, puppet: Puppet, folder: Path) -> None:
         """The puppet whose bones are wanted from now on."""
@@ -173,30 +194,47 @@ class Bones(QObject):
 
     def draw_strip(self, painter: QPainter, clip: Clip, strip: QRectF, wide: float) -> None:
         """Poses of a clip beside each other, each at the time at which its middle stands, about
-        `wide` pixels apart. They are kept as a picture: of most edits of a clip they know
-        nothing."""
+        `wide` pixels apart. They are kept as a picture: of most edits of a clip they know nothing.
+
+        In one turn of the window's loop only some poses are made; `came` tells of the next.
+        """
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
         key = (id(clip.motion), clip.faces, strip.width(), strip.height(), wide, ratio,
                theme.edition())
         known = self._strips.get(key)
-        if known is None or known[0] is not clip.motion or known[1] is not self._arts:
-            picture = QPixmap(max(1, ceil(strip.width() * ratio)),
-                              max(1, ceil(strip.height() * ratio)))
-            picture.setDevicePixelRatio(ratio)
-            picture.fill(Qt.GlobalColor.transparent)
-            count = max(1, int(strip.width() // wide))
-            step = strip.width() / count
-            with painting(picture) as inside:
-                self.draw_fitted(inside, clip, [QRectF(at * step, 0, step, strip.height())
-                                                for at in range(count)],
-                                 [clip.length * (at + 0.5) / count for at in range(count)])
-            known = self._strips[key] = (clip.motion, self._arts, picture)
+        if known is None or known.motion is not clip.motion or known.arts is not self._arts:
+            known = self._strips[key] = _Strip(clip.motion, self._arts, strip.size(), ratio,
+                                               max(1, int(strip.width() // wide)))
             while len(self._strips) > MOST_STRIPS:
                 self._strips.popitem(last=False)
-        else:
-            self._strips.move_to_end(key)
-        painter.drawPixmap(strip.topLeft(), known[2])
+        self._strips.move_to_end(key)
+        count = min(self._poses_left, known.count - known.drawn)
+        if count > 0 and self._poses is not None:
+            self._poses_left -= count
+            step = strip.width() / known.count
+            numbers = range(known.drawn, known.drawn + count)
+            with painting(known.picture) as inside:
+                self.draw_fitted(inside, clip, [QRectF(at * step, 0, step, strip.height())
+                                                for at in numbers],
+                                 [clip.length * (at + 0.5) / known.count for at in numbers])
+            known.drawn += count
+        if known.drawn < known.count and self._poses is not None:
+            self._waiting = True
+        if (self._waiting or self._poses_left < POSES_A_TURN) and not self._next.isActive():
+            self._next.start()
+        painter.drawPixmap(strip.topLeft(), known.picture)
+
+    @property
+    def drawing(self) -> bool:
+        """Whether poses of strips are still to be drawn."""
+        return self._waiting
+
+    def _go_on(self) -> None:
+        self._poses_left = POSES_A_TURN
+        if self._waiting:
+            self._waiting = False
+            self.came.emit()
 
     @property
     def _arts(self) -> object:

@@ -3,6 +3,7 @@ camera that goes round."""
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import cos, radians, sin
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -40,10 +41,7 @@ class Camera(NamedTuple):
 
     def axes(self) -> Floats:
         """To the right, up, and towards the camera: rows of (3, 3)."""
-        turn, tilt = radians(self.yaw), radians(self.pitch)
-        toward = np.array([-cos(turn) * cos(tilt), sin(tilt), -sin(turn) * cos(tilt)])
-        right = np.array([-sin(turn), 0.0, cos(turn)])
-        return np.array([right, np.cross(toward, right), toward])
+        return _axes(self.yaw, self.pitch)
 
     def seen(self, points: Floats) -> Seen:
         """Points (n, 3) on the view."""
@@ -65,6 +63,17 @@ class Camera(NamedTuple):
         eye = np.array(self.target) + toward * self.distance
         way = on_plane - eye
         return eye, way / np.linalg.norm(way)
+
+
+@lru_cache(maxsize=16)
+def _axes(yaw: float, pitch: float) -> Floats:
+    # Kept, as each pose of hundreds is seen from the same side.
+    turn, tilt = radians(yaw), radians(pitch)
+    toward = np.array([-cos(turn) * cos(tilt), sin(tilt), -sin(turn) * cos(tilt)])
+    right = np.array([-sin(turn), 0.0, cos(turn)])
+    made = np.array([right, np.cross(toward, right), toward])
+    made.flags.writeable = False
+    return made
 
 
 def from_the_side(

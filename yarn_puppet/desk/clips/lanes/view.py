@@ -54,6 +54,7 @@ class Lanes(DrawnView):
         place."""
         desk.changed.connect(self.update)
         desk.moved.connect(self.update)
+        art.bones.came.connect(self.update)
 
     @property
     def frames_height(self) -> float:
@@ -192,10 +193,13 @@ class Lanes(DrawnView):
                                      | QPainter.RenderHint.SmoothPixmapTransform)
                 self._rest(still, clip)
         painter.drawPixmap(0, 0, self._resting)
+        if clip.motion is not None:
+            # They come one after the other, and are kept by themselves.
+            self.art.bones.draw_strip(painter, clip, self._strip.adjusted(0, 3, 0, -2), POSE)
 
     def _rest(self, painter: QPainter, clip: Clip) -> None:
         if clip.motion is not None:
-            self._draw_poses(painter, clip)
+            theme.draw_card(painter, self._strip, 5, theme.WHITE, theme.SEAM, 1.1)
             self._draw_keys(painter, clip, clip.motion)
         self._draw_frames(painter, clip)
         for number, lane in enumerate(LANES):
@@ -214,11 +218,10 @@ class Lanes(DrawnView):
                 painter.drawRect(QRectF(self.x_of(min(start, end)), rect.y() + 3,
                                         abs(self.x_of(end) - self.x_of(start)), rect.height() - 6))
 
-    def _draw_poses(self, painter: QPainter, clip: Clip) -> None:
-        """Poses of a motion, each at the time at which its middle stands."""
-        strip = QRectF(LABELS, FRAMES_TOP, self.width() - LABELS - RIGHT, self.frames_height)
-        theme.draw_card(painter, strip, 5, theme.WHITE, theme.SEAM, 1.1)
-        self.art.bones.draw_strip(painter, clip, strip.adjusted(0, 3, 0, -2), POSE)
+    @property
+    def _strip(self) -> QRectF:
+        """Where the poses of a motion are, each at the time at which its middle stands."""
+        return QRectF(LABELS, FRAMES_TOP, self.width() - LABELS - RIGHT, self.frames_height)
 
     def _draw_keys(self, painter: QPainter, clip: Clip, motion: Motion) -> None:
         """Our keys, as stitches on the lanes of their bones; a line from the first to the last."""

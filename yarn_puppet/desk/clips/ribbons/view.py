@@ -64,6 +64,7 @@ class Ribbons(DrawnView):
         self._stills = Stills()
         desk.changed.connect(self._resize)
         desk.moved.connect(self._update_row)
+        art.bones.came.connect(self.update)
         self._resize()
 
     @property
@@ -158,6 +159,9 @@ class Ribbons(DrawnView):
         self._stills.draw(
             painter, clip.id, box, (clip, art.puppet.sheets), facts,
             lambda still: self._draw_row(still, number, clip, seen, chosen))
+        if clip.motion is not None:
+            # They come one after the other, and are kept by themselves.
+            art.bones.draw_strip(painter, clip, self._strip(number).adjusted(0, 2, 0, -4), POSE)
 
     def _draw_row(
         self, painter: QPainter, number: int, clip: Clip, seen: QRectF, chosen: bool
@@ -196,14 +200,17 @@ class Ribbons(DrawnView):
             draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 2, -2, -3))
             self._draw_marks(painter, clip, rect, borders[index], borders[index + 1])
 
+    def _strip(self, number: int) -> QRectF:
+        """Where the poses of a row are."""
+        row = self.row(number)
+        return QRectF(FIRST_THUMB, row.y() + 3, row.right() - FIRST_THUMB - SEAM_WIDTH, ROW - 6)
+
     def _draw_poses(self, painter: QPainter, number: int, clip: Clip, on_desk: bool) -> None:
         """Poses as far apart in the row as in time, and under them when windows are open; at its
         end how far apart the ends of a loop are."""
-        row = self.row(number)
-        strip = QRectF(FIRST_THUMB, row.y() + 3, row.right() - FIRST_THUMB - SEAM_WIDTH, ROW - 6)
+        row, strip = self.row(number), self._strip(number)
         theme.draw_card(painter, strip, 5, theme.WHITE, theme.INK if on_desk else theme.SEAM,
                         1.6 if on_desk else 1)
-        self.art.bones.draw_strip(painter, clip, strip.adjusted(0, 2, 0, -4), POSE)
         length = clip.length or 1.0
         painter.setPen(Qt.PenStyle.NoPen)
         for window in clip.windows:
