@@ -11,9 +11,10 @@ from yarn_puppet.core.formats.puppet_file import puppet_bytes, puppet_from
 from yarn_puppet.core.model.clips import Cell, Clip, Frame
 from yarn_puppet.core.model.edits.frames.events import events_carried
 from yarn_puppet.core.model.events import Moment, Window
-from yarn_puppet.core.model.graph import Leave, State, Transition
+from yarn_puppet.core.model.graph import Leave, Placed, Spread, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.snags.check import check
+from yarn_puppet.core.snags.dead_ends import dead_ends, windows_waited_for
 
 durations = some.lists(some.sampled_from([1.0, 33.3, 50.0, 100.0, 250.0]), min_size=1, max_size=8)
 shares = some.tuples(some.floats(0, 1), some.floats(0, 1))
@@ -74,3 +75,28 @@ class Carrying(Case):
         made = events_carried(puppet, "first", "other", "share")
         self.assertNotIn(why, [snag.why for snag in check(made)])
         self.assertEqual(made.clip("other").windows[0].start, 100.0)
+
+    @given(some.lists(some.tuples(some.sampled_from([None, "a", "b", "gone"]),
+                                  some.sampled_from([None, "none", "spread"])), max_size=5),
+           some.lists(some.tuples(some.integers(0, 4), some.sampled_from(["w", "v", "nowhere"])),
+                      max_size=8),
+           some.sampled_from([("w", "v"), ("v", "w"), ("w", "w")]))
+    def test_the_check_of_all_states_says_what_each_alone_lacks(
+        self, plays: list[tuple[str | None, str | None]], waits: list[tuple[int, str]],
+        has: tuple[str, str]
+    ) -> None:
+        clips = tuple(replace(lasting(id, [100.0]), windows=(Window("x", 0, 50, "cancel", name),))
+                      for id, name in zip("ab", has, strict=True))
+        states = tuple(State(f"s{at}", f"S {at}", clip=clip, spread=spread)
+                       for at, (clip, spread) in enumerate(plays))
+        puppet = replace(
+            puppet_of([clip("c")], [State("start", "A", clip="c")], []), clips=clips,
+            spreads=(Spread("spread", "Spread", (Placed("b", (1.0,)), Placed("gone", (2.0,)))),),
+            states=states, transitions=tuple(
+                Transition(f"t{at}", f"s{source}", "s0", leave=Leave("in a window", window=name))
+                for at, (source, name) in enumerate(waits)))
+        said = [(snag.id, snag.why) for snag in dead_ends(puppet, None)
+                if "waits for a window" in snag.why]
+        self.assertEqual(said, [
+            (state.id, f"a way out of it waits for a window {window}, which its clip has not")
+            for state in states for window in windows_waited_for(puppet, state)])

@@ -117,25 +117,42 @@ def _back_at_once(puppet: Puppet) -> Iterator[Snag]:
 def windows_waited_for(puppet: Puppet, state: State) -> tuple[str, ...]:
     """The windows that ways out of a state of its own wait for, and that none of its clips has,
     though some other clip does."""
-    clips = puppet.clips_of(state)
+    return _lacking(puppet.clips_of(state), puppet.transitions_of(state.id),
+                    _names_of(puppet.clips))
+
+
+def _lacking(clips: tuple[Clip, ...], ways: Iterable[Transition],
+             somewhere: frozenset[str]) -> tuple[str, ...]:
     own = _names_of(clips)
-    wanted = [each.leave.window for each in puppet.transitions_of(state.id)
-              if each.leave.kind == "in a window"]
-    if not clips or not set(wanted) - own:
-        return ()
-    others = _names_of(puppet.clips)
-    return tuple(dict.fromkeys(name for name in wanted if name not in own and name in others))
+    wanted = [each.leave.window for each in ways if each.leave.kind == "in a window"]
+    return tuple(dict.fromkeys(name for name in wanted
+                               if clips and name not in own and name in somewhere))
 
 
-def _names_of(clips: Iterable[Clip]) -> set[str]:
-    return {name for clip in clips for window in clip.windows for name in (window.name,
-                                                                          window.kind)}
+def _names_of(clips: Iterable[Clip]) -> frozenset[str]:
+    return frozenset(name for clip in clips for window in clip.windows
+                     for name in (window.name, window.kind))
+
+
+def _clips_by_state(puppet: Puppet) -> Iterator[tuple[State, tuple[Clip, ...]]]:
+    """Every state with the clips it may play, as `Puppet.clips_of` finds them one by one: which
+    takes a search of all clips each, too much for all states together."""
+    clips = {clip.id: clip for clip in reversed(puppet.clips)}
+    spreads = {spread.id: spread for spread in reversed(puppet.spreads)}
+    for state in puppet.states:
+        spread = spreads.get(state.spread or "")
+        ids = [each.clip for each in spread.clips] if spread else [state.clip or ""]
+        yield state, tuple(clips[id] for id in ids if id in clips)
 
 
 def _windows_nowhere(puppet: Puppet) -> Iterator[Snag]:
     """States whose ways out wait for a window that their clip has not: a chain that ends there."""
-    for state in puppet.states:
-        for window in windows_waited_for(puppet, state):
+    somewhere = _names_of(puppet.clips)
+    ways: dict[str, list[Transition]] = {}
+    for each in puppet.transitions:
+        ways.setdefault(each.source, []).append(each)
+    for state, clips in _clips_by_state(puppet):
+        for window in _lacking(clips, ways.get(state.id, ()), somewhere):
             yield Snag("warning", "state", state.id, state.name,
                        f"a way out of it waits for a window {window}, which its clip has not",
                        "take the windows over from the clip that had them, or draw one")
@@ -148,8 +165,7 @@ def _props_nowhere(puppet: Puppet) -> Iterator[Snag]:
     has = {clip.id: on_bones if clip.motion is not None
            else {point.anchor for frame in clip.frames for point in frame.anchors}
            for clip in puppet.clips}
-    for state in puppet.states:
-        clips = puppet.clips_of(state)
+    for state, clips in _clips_by_state(puppet):
         for rule in state.rules:
             if rule.kind == "prop" and rule.anchor in known and clips and not any(
                     rule.anchor in has[clip.id] for clip in clips):
