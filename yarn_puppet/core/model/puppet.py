@@ -88,6 +88,16 @@ class Puppet(Value, frozen=True):
         ids = [each.clip for each in spread.clips] if spread else [state.clip]
         return tuple(clip for clip in map(self.clip, ids) if clip is not None)
 
+    def clips_by_state(self) -> Iterator[tuple[State, tuple[Clip, ...]]]:
+        """Every state with what `clips_of` finds for it, which searches all clips each time: too
+        much for all states together."""
+        clips = {clip.id: clip for clip in reversed(self.clips)}
+        spreads = {spread.id: spread for spread in reversed(self.spreads)}
+        for state in self.states:
+            spread = spreads.get(state.spread or "")
+            ids = [each.clip for each in spread.clips] if spread else [state.clip or ""]
+            yield state, tuple(clips[id] for id in ids if id in clips)
+
     def state(self, id: str | None) -> State | None:
         """The state of this id, or None."""
         return find(self.states, id)

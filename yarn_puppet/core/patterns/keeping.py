@@ -29,8 +29,8 @@ def pattern_of(puppet: Puppet, name: str, nodes: Collection[str] = ()) -> Puppet
     part = parcel_of(puppet, nodes).puppet if nodes else puppet
     numbers: dict[str, int] = {}
     states = []
-    for state in part.states:
-        states.append(_bare(_waiting(part, state, numbers)))
+    for state, clips in part.clips_by_state():
+        states.append(_bare(_waiting(part, state, clips, numbers)))
     return replace(
         part, name=fitting(name), sheets=(), anchors=(), clips=(), spreads=(),
         states=tuple(states), groups=tuple(_bare(group) for group in part.groups),
@@ -39,9 +39,11 @@ def pattern_of(puppet: Puppet, name: str, nodes: Collection[str] = ()) -> Puppet
     )
 
 
-def _waiting(puppet: Puppet, state: State, numbers: dict[str, int]) -> State:
+def _waiting(
+    puppet: Puppet, state: State, clips: tuple[Clip, ...], numbers: dict[str, int]
+) -> State:
     spread = find(puppet.spreads, state.spread)
-    clip = next(iter(puppet.clips_of(state)), None)
+    clip = clips[0] if clips else None
     if state.clip is None and state.spread is None:
         return state
     said = state.waits_for or _words(clip, spread.name if spread else state.name, numbers)

@@ -39,35 +39,46 @@ class Unlike(NamedTuple):
     there: str
 
 
-def unlike(here: Puppet, one: Any, there: Puppet, other: Any) -> tuple[Unlike, ...]:
-    """The fields in which two entries differ; nothing where they are the same but for ids."""
-    return tuple(_differing("", _by_name(here, one, there), _by_name(there, other, here)))
+class Alike:
+    """Compares entries of two puppets. What it has to know of both is gathered once."""
+
+    def __init__(self, here: Puppet, there: Puppet) -> None:
+        self._here, self._there = _ByName(here, there), _ByName(there, here)
+
+    def unlike(self, one: Any, other: Any) -> tuple[Unlike, ...]:
+        """The fields in which an entry of `here` and one of `there` differ; nothing where they are
+        the same but for ids."""
+        return tuple(_differing("", self._here.plain(one), self._there.plain(other)))
 
 
-def _by_name(puppet: Puppet, entry: Any, beside: Puppet) -> Any:
-    """An entry as plain data, without its own id and with names in place of others'. What was
-    copied names states that did not come along: those are called as in the puppet `beside`, where
-    that has them."""
-    names = {field: {each.id: each.name
-                     for each in (*getattr(beside, field), *getattr(puppet, field))}
-             for field in set(NAMES.values()) if field}
-    types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
+class _ByName:
+    """Entries of a puppet as plain data, without their own ids and with names in place of others'.
+    What was copied names states that did not come along: those are called as in the puppet
+    `beside`, where that has them."""
 
-    def compared(field: str, value: Any) -> Any:
-        known = names.get(NAMES.get(field, ""))
+    def __init__(self, puppet: Puppet, beside: Puppet) -> None:
+        self.names = {field: {each.id: each.name
+                              for each in (*getattr(beside, field), *getattr(puppet, field))}
+                      for field in set(NAMES.values()) if field}
+        self.types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
+        self.puppet = puppet
+
+    def plain(self, entry: Any) -> Any:
+        return self._compared("", {field: msgspec.to_builtins(getattr(entry, field))
+                                   for field in entry.__struct_fields__})
+
+    def _compared(self, field: str, value: Any) -> Any:
         if isinstance(value, dict):
-            found = {key: compared(key, each) for key, each in value.items() if key != "id"}
+            found = {key: self._compared(key, each) for key, each in value.items() if key != "id"}
             if "memo" in value and isinstance(value.get("value"), str):
                 # What a deed sets is an expression over ids.
-                found["value"] = to_names(value["value"], puppet,
-                                          types.get(value["memo"] or "", "bool"))
+                found["value"] = to_names(value["value"], self.puppet,
+                                          self.types.get(value["memo"] or "", "bool"))
             return found
         if isinstance(value, (list, tuple)):
-            return [compared(field, each) for each in value]
+            return [self._compared(field, each) for each in value]
+        known = self.names.get(NAMES.get(field, ""))
         return known.get(value, value) if known is not None and isinstance(value, str) else value
-
-    return compared("", {field: msgspec.to_builtins(getattr(entry, field))
-                         for field in entry.__struct_fields__})
 
 
 def _differing(path: str, one: Any, other: Any) -> Iterator[Unlike]:

@@ -7,21 +7,21 @@ which somebody has to be asked.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace as with_fields
 from re import Match, sub
 from typing import Any, Literal, NamedTuple
 
 from msgspec.structs import replace
 
-from ..model.basics.ids import all_ids, free_name, new_id
+from ..model.basics.ids import NewIds, all_ids, free_name
 from ..model.basics.words import one_of, word_from
 from ..model.clips import Clip
 from ..model.edits.anywhere import spelt_out
 from ..model.events import Deed, Rule
 from ..model.graph import Group, State, Transition
 from ..model.puppet import Puppet
-from .alike import Unlike, unlike
+from .alike import Alike, Unlike
 from .needs import WORD
 from .parcels import BROUGHT
 from .parse import parse
@@ -64,18 +64,22 @@ class Pasted(NamedTuple):
 
 def clashes(puppet: Puppet, parcel: Puppet) -> tuple[Clash, ...]:
     """What is called the same here and is another."""
-    found = []
+    return tuple(Clash((field, each.id), each.name, one_of(field), fields)
+                 for field, each, here, fields in _beside(puppet, parcel) if fields)
+
+
+def _beside(
+    puppet: Puppet, parcel: Puppet
+) -> Iterator[tuple[str, Any, Any, tuple[Unlike, ...]]]:
+    """Each entry that a parcel brings, with its field, the one that is called so here or None, and
+    in which fields the two differ."""
+    alike = Alike(puppet, parcel)
     for field in BROUGHT:
+        # Where two here are called the same, the first is meant.
+        called = {each.name: each for each in reversed(getattr(puppet, field))}
         for each in getattr(parcel, field):
-            here = _called(puppet, field, each.name)
-            fields = unlike(puppet, here, parcel, each) if here is not None else ()
-            if fields:
-                found.append(Clash((field, each.id), each.name, one_of(field), fields))
-    return tuple(found)
-
-
-def _called(puppet: Puppet, field: str, name: str) -> Any:
-    return next((each for each in getattr(puppet, field) if each.name == name), None)
+            here = called.get(each.name)
+            yield field, each, here, alike.unlike(here, each) if here is not None else ()
 
 
 def pasted(
@@ -105,7 +109,11 @@ class _Pasting:
             parcel = spelt_out(parcel)
         self.puppet, self.parcel, self.layer, self.answers = puppet, parcel, layer, answers
         self.onto = onto
-        self.taken = all_ids(puppet)
+        self.new_ids = NewIds(all_ids(puppet))
+        self.added: dict[str, list[Any]] = {}
+        self.put: dict[str, dict[str, Any]] = {}
+        self.names: dict[str, set[str]] = {}
+        self.value_ids = {value.id for value in puppet.named_values}
         self.ids: dict[tuple[str, str], str] = {}
         self.scope: Scope = with_fields(scope_by_id(parcel), any_node=True)
         self.types: dict[str, Type] = {memo.id: memo.type for memo in parcel.memos}
@@ -117,7 +125,8 @@ class _Pasting:
         for field, each in new:
             self._add(field, self._entry(field, each))
         for field, each in taken_over:
-            self._put(field, self._entry(field, each, each.name))
+            made = self._entry(field, each, each.name)
+            self.put.setdefault(field, {})[made.id] = made
         names = {node.name for node in self.puppet.nodes}
         groups = [each for each in self.parcel.groups if each.id not in self.onto]
         states = [each for each in self.parcel.states if each.id not in self.onto]
@@ -128,8 +137,9 @@ class _Pasting:
         made = [self._transition(way) for way in self.parcel.transitions]
         ways = _merged(self.puppet.transitions, made) if self.onto else (
             *self.puppet.transitions, *made)
-        self.puppet = replace(self.puppet, transitions=ways)
-        return Pasted(self.puppet, tuple(self.id("node", each.id) for each in states),
+        made_puppet = replace(self.puppet, transitions=ways, **{
+            field: self._together(field) for field in (*BROUGHT, "groups", "states")})
+        return Pasted(made_puppet, tuple(self.id("node", each.id) for each in states),
                       tuple(self.id("node", each.id) for each in groups))
 
     def _sorted(self) -> tuple[list[tuple[str, Any]], list[tuple[str, Any]]]:
@@ -137,18 +147,15 @@ class _Pasting:
         its field."""
         new: list[tuple[str, Any]] = []
         taken_over: list[tuple[str, Any]] = []
-        for field in BROUGHT:
-            for each in getattr(self.parcel, field):
-                here = _called(self.puppet, field, each.name)
-                answer = self.answers.get((field, each.id), "ours") if here is not None and unlike(
-                    self.puppet, here, self.parcel, each) else "ours"
-                if here is not None and answer != "both":
-                    self.ids[_space(field), each.id] = here.id
-                    if answer == "theirs":
-                        taken_over.append((field, each))
-                else:
-                    self._take(_space(field), each.id, each.name)
-                    new.append((field, each))
+        for field, each, here, fields in _beside(self.puppet, self.parcel):
+            answer = self.answers.get((field, each.id), "ours") if fields else "ours"
+            if here is not None and answer != "both":
+                self.ids[_space(field), each.id] = here.id
+                if answer == "theirs":
+                    taken_over.append((field, each))
+            else:
+                self._take(_space(field), each.id, each.name)
+                new.append((field, each))
         return new, taken_over
 
     def _name_the_rest(self, brought: set[str]) -> None:
@@ -169,15 +176,17 @@ class _Pasting:
             self.ids["layers", layer.id] = self.layer
 
     def _take(self, space: str, id: str, name: str) -> None:
-        self.ids[space, id] = new_id(name, self.taken, "entry")
-        self.taken.add(self.ids[space, id])
+        self.ids[space, id] = self.new_ids.new(name)
 
     def _add(self, field: str, entry: Any) -> None:
-        self.puppet = replace(self.puppet, **{field: (*getattr(self.puppet, field), entry)})
+        self.added.setdefault(field, []).append(entry)
+        if field in WORDS:
+            self.value_ids.add(entry.id)
 
-    def _put(self, field: str, entry: Any) -> None:
-        self.puppet = replace(self.puppet, **{field: tuple(
-            [entry if each.id == entry.id else each for each in getattr(self.puppet, field)])})
+    def _together(self, field: str) -> tuple[Any, ...]:
+        put = self.put.get(field, {})
+        return (*(put.get(each.id, each) for each in getattr(self.puppet, field)),
+                *self.added.get(field, ()))
 
     def id(self, space: str, id: str) -> str:
         """What an entry of the parcel is called here."""
@@ -188,9 +197,13 @@ class _Pasting:
         return None if id is None else self.id(space, id)
 
     def _name(self, field: str, name: str) -> str:
-        if field in WORDS:
-            return word_from(name, {value.name for value in self.puppet.named_values})
-        return free_name(name, {each.name for each in getattr(self.puppet, field)})
+        shared = "named_values" if field in WORDS else field
+        names = self.names.get(shared)
+        if names is None:
+            names = self.names[shared] = {each.name for each in getattr(self.puppet, shared)}
+        found = word_from(name, names) if field in WORDS else free_name(name, names)
+        names.add(found)
+        return found
 
     # Entries --------------------------------------------------------------------------------------
 
@@ -232,8 +245,7 @@ class _Pasting:
         """An id that no state or group here has, for one that did not come along."""
         known = self.ids.get(("gone", id))
         if known is None:
-            known = self.ids["gone", id] = new_id(id, self.taken, "entry")
-            self.taken.add(known)
+            known = self.ids["gone", id] = self.new_ids.new(id)
         return known
 
     def _node(self, node: State | Group, names: set[str]) -> Any:
@@ -306,13 +318,11 @@ class _Pasting:
     def _words(self, text: str) -> str:
         """The same word by word, leaving what is quoted. A word that did not come along must not
         mean something else."""
-        taken = {value.id for value in self.puppet.named_values}
-
         def word(found: Match[str]) -> str:
             if found[1] is None:
                 return found[0]
             known = self.ids.get(("value", found[1]))
-            return known or (self._nobody(found[1]) if found[1] in taken else found[1])
+            return known or (self._nobody(found[1]) if found[1] in self.value_ids else found[1])
 
         return sub(rf"\"[^\"]*\"|'[^']*'|({WORD})", word, text)
 

@@ -88,7 +88,8 @@ class _Needs:
     def _shown_clips(self) -> None:
         """Clips that moments and while-rules of what is needed show, and those that these show in
         turn."""
-        waiting = [clip for clip in self.puppet.clips if clip.id in self.needs["clips"]]
+        clips = {clip.id: clip for clip in self.puppet.clips}
+        waiting = [clip for id, clip in clips.items() if id in self.needs["clips"]]
         while waiting:
             clip = waiting.pop()
             shown = {moment.clip for moment in clip.moments if moment.clip is not None}
@@ -96,7 +97,7 @@ class _Needs:
                       for rule in window.rules if rule.clip is not None}
             shown -= self.needs["clips"]
             self.needs["clips"] |= shown
-            waiting += [each for each in self.puppet.clips if each.id in shown]
+            waiting += [clips[id] for id in shown if id in clips]
 
     def _rules(self, rules: tuple[Rule, ...]) -> None:
         self.needs["memos"] |= {rule.memo for rule in rules if rule.memo}

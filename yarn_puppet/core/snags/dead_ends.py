@@ -134,24 +134,13 @@ def _names_of(clips: Iterable[Clip]) -> frozenset[str]:
                      for name in (window.name, window.kind))
 
 
-def _clips_by_state(puppet: Puppet) -> Iterator[tuple[State, tuple[Clip, ...]]]:
-    """Every state with the clips it may play, as `Puppet.clips_of` finds them one by one: which
-    takes a search of all clips each, too much for all states together."""
-    clips = {clip.id: clip for clip in reversed(puppet.clips)}
-    spreads = {spread.id: spread for spread in reversed(puppet.spreads)}
-    for state in puppet.states:
-        spread = spreads.get(state.spread or "")
-        ids = [each.clip for each in spread.clips] if spread else [state.clip or ""]
-        yield state, tuple(clips[id] for id in ids if id in clips)
-
-
 def _windows_nowhere(puppet: Puppet) -> Iterator[Snag]:
     """States whose ways out wait for a window that their clip has not: a chain that ends there."""
     somewhere = _names_of(puppet.clips)
     ways: dict[str, list[Transition]] = {}
     for each in puppet.transitions:
         ways.setdefault(each.source, []).append(each)
-    for state, clips in _clips_by_state(puppet):
+    for state, clips in puppet.clips_by_state():
         for window in _lacking(clips, ways.get(state.id, ()), somewhere):
             yield Snag("warning", "state", state.id, state.name,
                        f"a way out of it waits for a window {window}, which its clip has not",
@@ -165,7 +154,7 @@ def _props_nowhere(puppet: Puppet) -> Iterator[Snag]:
     has = {clip.id: on_bones if clip.motion is not None
            else {point.anchor for frame in clip.frames for point in frame.anchors}
            for clip in puppet.clips}
-    for state, clips in _clips_by_state(puppet):
+    for state, clips in puppet.clips_by_state():
         for rule in state.rules:
             if rule.kind == "prop" and rule.anchor in known and clips and not any(
                     rule.anchor in has[clip.id] for clip in clips):

@@ -22,19 +22,30 @@ def new_id(name: str, taken: Container[str], otherwise: str = "entry") -> str:
 
 
 def new_ids(names: Iterable[str], taken: Container[str], otherwise: str = "entry") -> list[str]:
-    """Identifiers like these names, as `new_id` gives them, none of them twice. Many of one name
-    cost no more each than a few."""
-    made, known, numbers = list[str](), set[str](), dict[str, int]()
-    for name in names:
+    """Identifiers like these names, as `new_id` gives them, none of them twice."""
+    ids = NewIds(taken)
+    return [ids.new(name, otherwise) for name in names]
+
+
+class NewIds:
+    """Gives identifiers that are not in `taken`, none of them twice. Many of one name cost no more
+    each than a few: it goes on counting where it was."""
+
+    def __init__(self, taken: Container[str]) -> None:
+        self._taken = taken
+        self._made: set[str] = set()
+        self._numbers: dict[str, int] = {}
+
+    def new(self, name: str, otherwise: str = "entry") -> str:
+        """One more, as `new_id` gives it."""
         base = _plain(name, otherwise)
-        id, number = base, numbers.get(base, 2)
-        while id in taken or id in known or is_reserved(id):
+        id, number = base, self._numbers.get(base, 2)
+        while id in self._taken or id in self._made or is_reserved(id):
             id = f"{base}_{number}"
             number += 1
-        numbers[base] = number
-        known.add(id)
-        made.append(id)
-    return made
+        self._numbers[base] = number
+        self._made.add(id)
+        return id
 
 
 def _plain(name: str, otherwise: str) -> str:
