@@ -15,8 +15,7 @@ from tests.core.test_bone_puppets import ARTS, HARROW, named
 from tests.core.test_commands import typed
 from tests.helpers import Case, demo_world, run
 from yarn_puppet.commands.bones import bones_known, read_puppet
-from yarn_puppet.core.booth.hitting.blows import body_rectangles
-from yarn_puppet.core.booth.hitting.hits import hit_rectangles
+from yarn_puppet.core.booth.hitting.areas import body_areas, hit_areas
 from yarn_puppet.core.formats.bones.gltf_writing import save_gltf
 from yarn_puppet.core.formats.bones.puppet_bones import digest_of
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
@@ -69,8 +68,10 @@ class Places(Case):
         box = next(each for each in puppet.bone_boxes if each.id == id)
         record = run(set_up(puppet, demo_world()), [(2, 30, "left" if left else "right")], 25)[-1]
         figure = figure_of(puppet, record)
-        area, strewn = figure.area(box), figure.at(self.strewn(puppet, figure, box))
+        area, (across, along, high) = figure.area(box), figure.at(
+            self.strewn(puppet, figure, box)).T
         assert area is not None
+        strewn = np.stack([across, along - high], axis=1)
         low, high = strewn.min(axis=0), strewn.max(axis=0)
         found = np.array([area.x, area.y, area.x + area.width, area.y + area.height])
         wanted = np.array([*low, *high])
@@ -131,7 +132,7 @@ class Hits(Case):
 
     def reach(self, puppet: Puppet, record: Record) -> float:
         assert record.after.booth is not None
-        return max((area.x + area.width for _, area in hit_rectangles(
+        return max((area.x + area.width for _, area in hit_areas(
             puppet, record.report, record.after.booth.body)), default=0.0)
 
     def test_boxes_are_those_of_what_the_graph_plays_without_momentum(self) -> None:
@@ -148,7 +149,7 @@ class Hits(Case):
 
         def top(record: Record) -> float:
             assert record.after.booth is not None
-            areas = body_rectangles(puppet, record.report, record.after.booth.body)
+            areas = body_areas(puppet, record.report, record.after.booth.body)
             self.assertEqual(len(areas), 4)
             return record.after.booth.body.y - min(area.y for area in areas)
 
@@ -227,7 +228,7 @@ class Content(Case):
                           for hit in record.after.booth.hits])
         # He is as large as his mover says, then.
         assert records[0].after.booth is not None
-        area, = body_rectangles(unknown, records[0].report, records[0].after.booth.body)
+        area, = body_areas(unknown, records[0].report, records[0].after.booth.body)
         self.assertEqual((area.width, area.height), (unknown.mover.width, unknown.mover.height))
 
     def test_check_lists_what_is_gone_from_the_files(self) -> None:

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from tests.helpers import Case, Press, demo_setup, entered, run, state_of
-from yarn_puppet.core.booth.hitting.hits import hit_rectangles
+from yarn_puppet.core.booth.hitting.areas import hit_areas
 from yarn_puppet.core.takes.run import Record
 
 SETUP = demo_setup()
@@ -130,8 +130,8 @@ class Facing(Case):
         compared = 0
         for one, other in zip(right, left, strict=True):
             assert one.after.booth is not None and other.after.booth is not None
-            a = hit_rectangles(SETUP.puppet, one.report, one.after.booth.body)
-            b = hit_rectangles(SETUP.puppet, other.report, other.after.booth.body)
+            a = hit_areas(SETUP.puppet, one.report, one.after.booth.body)
+            b = hit_areas(SETUP.puppet, other.report, other.after.booth.body)
             self.assertEqual(len(a), len(b))
             for (_, here), (_, there) in zip(a, b, strict=True):
                 from_feet = here.x - one.after.booth.body.x

@@ -52,7 +52,8 @@ class OwnPictures(BoothCase):
         self.hand.wait()
 
     def colors(self, page: bool = False) -> set[tuple[int, int, int]]:
-        """The colours in the booth, or on the page, by every other pixel."""
+        """The colours in the booth, or on the page, by every other pixel, with all edits in it."""
+        self.hand.until(lambda: self.window.player.recording.is_compiled, "the edits")
         image = self.hand.picture(self.view if page else self.window.booth).toImage()
         return {QColor(image.pixel(x, y)).getRgb()[:3]
                 for x in range(0, image.width(), 2) for y in range(0, image.height(), 2)}

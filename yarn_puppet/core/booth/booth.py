@@ -14,7 +14,8 @@ from .body import Body
 from .booth_state import Answerer, BoothState
 from .hitting import effects as bring
 from .hitting.answering import NOBODY, AnsweringTick, Everyone, answered, targets_of
-from .hitting.blows import Blow, blows, body_rectangles, taken
+from .hitting.areas import body_areas
+from .hitting.blows import Blow, blows, taken
 from .hitting.dummies import DummyState, at_first
 from .hitting.effects import Shot
 from .hitting.hits import (
@@ -77,10 +78,11 @@ def step(
     """The world after the puppet's tick that gave `report`. `tracks` are what dummies replay,
     `everyone` those that answer, in the same tick."""
     if state.stop > 0:
-        held = _held(puppet, state, report)
+        held = _held(world, puppet, state, report)
         return held if not everyone else held._replace(answerers=tuple([
-            each and Answerer(each.machine, _held(each.puppet, each.before, each.report),
-                              each.report) for each in everyone]))
+            each and Answerer(
+                each.machine, _held(each.world, each.puppet, each.before, each.report),
+                each.report) for each in everyone]))
     body = _moved(world, puppet, state, report, moving_input)
     if everyone:
         return _met(world, puppet, state, report, body, tracks, everyone)
@@ -105,12 +107,12 @@ class Came(NamedTuple):
     dummies: tuple[DummyState, ...]
 
 
-def _held(puppet: Puppet, state: BoothState, report: Report) -> BoothState:
+def _held(world: World, puppet: Puppet, state: BoothState, report: Report) -> BoothState:
     """A tick of a hit stop: what a hit brought about still begins; who hit and who was hit stand
     still."""
     moments = report.moments
     return state._replace(
-        effects=bring.effects(puppet, state.effects, report, state.body),
+        effects=bring.effects(world, puppet, state.effects, report, state.body),
         props=bring.props(state.props, report), hits=(), blows=(),
         shake=bring.shake(state.shake, report) if moments else state.shake, stop=state.stop - 1)
 
@@ -139,7 +141,7 @@ def _struck(
     flying = state.shots
     if not _can_strike(state, report):
         return (), state.struck, flying
-    hits, struck = window_hits(puppet, targets, state.struck, report, body)
+    hits, struck = window_hits(puppet, targets, state.struck, report, body, world.from_above)
     if flying or report.moments:
         more, flying = shot_hits(targets, bring.shots(world, puppet, flying, report, body))
         hits += more
@@ -178,7 +180,7 @@ def _after(
             news)
     moments = report.moments
     return BoothState(
-        body, dummies, bring.effects(puppet, state.effects, report, body), flying,
+        body, dummies, bring.effects(world, puppet, state.effects, report, body), flying,
         bring.props(state.props, report), struck,
         hits, met, news,
         bring.shake(state.shake, report) if moments else state.shake, stop, health, report.facing,
@@ -199,7 +201,7 @@ def _met(
                               {index for index, each in enumerate(everyone) if each}))
     met, others = blows(world, puppet, tuple(dummies), report, body, tracks)
     dummies = list(others)
-    ours = [Target(0, tuple(body_rectangles(puppet, report, body)), report.safe)]
+    ours = [Target(0, tuple(body_areas(puppet, report, body, world.from_above)), report.safe)]
     theirs: list[tuple[int, AnsweringTick, Body, Came]] = []
     for index, (playing, at) in enumerate(zip(everyone, bodies, strict=True)):
         if playing is None or at is None:

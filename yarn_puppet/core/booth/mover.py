@@ -27,7 +27,7 @@ PUSH_LEFT = 0.75
 def move(world: World, mover: Mover, body: Body, wish: Wish, moving: Moving, dt: float) -> Body:
     """The body after one tick."""
     terrain = terrain_of(world)
-    if world.seen == "from above":
+    if world.from_above:
         box = footprint(mover, terrain.tile)
         after = move_from_above(MoverStep(terrain, mover, body, box, wish, moving, dt))
         return _pushed(terrain, box, after, dt) if after.push else after
@@ -137,7 +137,7 @@ def settled(world: World, mover: Mover, body: Body) -> Body:
     """A body put out of whatever it finds itself in, as where its start was put there or the world
     was painted over it; at the start where there is no place near."""
     terrain = terrain_of(world)
-    if world.seen == "from above":
+    if world.from_above:
         box = footprint(mover, terrain.tile)
         free = not is_solid(terrain, body.x - box.half + TOUCH, body.y - box.height + TOUCH,
                             body.x + box.half - TOUCH, body.y - TOUCH)
@@ -158,7 +158,7 @@ def settled(world: World, mover: Mover, body: Body) -> Body:
 def at_start(world: World, mover: Mover) -> Body:
     """The body before the first tick."""
     body = settled(world, mover, Body(world.start_x, world.start_y, 0.0, 0.0, True, False, 0.0))
-    if world.seen == "from above":
+    if world.from_above:
         return body._replace(mode="above")
     terrain = terrain_of(world)
     box = box_of(mover, mover.height)

@@ -6,6 +6,7 @@ from math import floor, hypot
 from typing import Any
 
 from ..model.mover import Mover
+from ..model.wiring import FACING_DEGREES
 from ..model.world import World
 from .body import Body
 from .modes.ladder import ladder_at
@@ -32,11 +33,6 @@ SENSES = {
 in its order."""
 
 SIDES = {1: "right", -1: "left", 0: "none"}
-TURNS = {
-    "right": 0, "up right": 45, "up": 90, "up left": 135, "left": 180, "down left": 225,
-    "down": 270,
-    "down right": 315,
-}
 
 
 def reported_senses(
@@ -80,7 +76,7 @@ def headroom(terrain: Terrain, mover: Mover, body: Body) -> float:
     """From the head of the body at its full height to the ceiling; less than zero where it could
     not stand up."""
     highest = HEADROOM_TILES * terrain.tile
-    if terrain.world.seen == "from above":
+    if terrain.world.from_above:
         return highest
     half = box_of(mover, mover.height).half
     left, right = body.x - half + TOUCH, body.x + half - TOUCH
@@ -108,5 +104,5 @@ def turned_by(before: str, after: str) -> int:
     as 180."""
     if before == after:
         return 0
-    by = (TURNS[after] - TURNS[before]) % 360
+    by = (FACING_DEGREES[after] - FACING_DEGREES[before]) % 360
     return by if by <= 180 else by - 360

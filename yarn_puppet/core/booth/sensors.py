@@ -47,7 +47,7 @@ class Sensor(NamedTuple):
 
 def sensors(world: World, mover: Mover, body: Body, side: int) -> tuple[Sensor, ...]:
     """All sensors of a body that faces a side, -1 or 1."""
-    if world.seen == "from above":
+    if world.from_above:
         box = footprint(mover, world.tile_size)
         area = Rectangle(body.x - box.half, body.y - box.height, box.height, box.height)
         zone = zone_of(terrain_of(world), body)

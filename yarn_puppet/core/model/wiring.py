@@ -119,6 +119,11 @@ class Threshold(Value, frozen=True):
 
 FacingSide = Literal["right", "up", "left", "down", "up right", "up left", "down left",
                      "down right"]
+FACING_DEGREES: dict[str, int] = {
+    "right": 0, "up right": 45, "up": 90, "up left": 135, "left": 180, "down left": 225,
+    "down": 270, "down right": 315,
+}
+"""Anticlockwise from the right."""
 
 
 class Facing(Value, frozen=True):

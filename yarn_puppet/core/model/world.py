@@ -167,6 +167,11 @@ class World(Value, frozen=True):
         return puppet
 
     @property
+    def from_above(self) -> bool:
+        """Whether it is seen from above."""
+        return self.seen == "from above"
+
+    @property
     def columns(self) -> int:
         """The length of the longest row, in tiles."""
         return max((len(row) for row in self.rows), default=0)

@@ -35,12 +35,14 @@ Standing = Mapping[str, Placed]
 bones the whole figure, under its lowest layer."""
 
 
-def standing(puppet: Puppet, report: Report, x: float, y: float) -> dict[str, Placed]:
+def standing(
+    puppet: Puppet, report: Report, x: float, y: float, above: bool = False
+) -> dict[str, Placed]:
     """Where each layer's clip stands, the puppet being at x, y: at the anchor of the layer below
-    that it is pinned to."""
+    that it is pinned to. Bones stand another way in a booth seen from `above`."""
     found: dict[str, Placed] = {}
     if puppet.bone_files:
-        posed = posed_figure(puppet, report, x, y)
+        posed = posed_figure(puppet, report, x, y, above)
         return {puppet.layers[0].id: posed} if posed is not None else {}
     entries = _layers(puppet)
     for layer in report.layers:
@@ -79,12 +81,13 @@ def anchor_in(
 
 
 def placed_in(
-    puppet: Puppet, report: Report, clip: str | None, frame: int, layer: str, x: float, y: float
+    puppet: Puppet, report: Report, clip: str | None, frame: int, layer: str, x: float, y: float,
+    above: bool = False,
 ) -> Placed | None:
     """What a layer shows of a clip, the puppet being at x, y: a frame at the layer's place, or the
     figure of bones; None where there is none."""
     if puppet.bone_files:
-        return posed_figure(puppet, report, x, y)
+        return posed_figure(puppet, report, x, y, above)
     at = (x, y)
     if len(report.layers) > 1:
         at = place_of(puppet, standing(puppet, report, x, y), layer, x, y)

@@ -10,8 +10,8 @@ from ..engine.state import InForce, Report
 from ..model.clips import Box
 from ..model.motions import BoneBox
 from ..model.puppet import Puppet
+from .block import Area
 from .figure import Standing, anchor_in
-from .rectangle import Rectangle
 
 HALF = 0.5
 
@@ -72,7 +72,7 @@ def held_props(puppet: Puppet, report: Report, stands: Standing) -> tuple[HeldPr
 
 def body_boxes(
     report: Report, stands: Standing
-) -> tuple[tuple[Box | BoneBox, Rectangle], ...]:
+) -> tuple[tuple[Box | BoneBox, Area], ...]:
     """The body boxes of all layers: those without a name, or those of the name that a while-rule
     asks for."""
     asked = next((each.rule.text for each in by_strength(report, "box") if each.share >= HALF), "")

@@ -9,8 +9,9 @@ from __future__ import annotations
 
 from ..engine.state import Fired, InForce, LayerReport, Open, Report
 from ..model.kinds.while_rules import REPORTED
+from ..pose.block import Area
 from ..pose.figure import Placed, Standing, place_of, placed_in, standing
-from ..pose.place import PlacedFrame, Rectangle, placed
+from ..pose.place import PlacedFrame, placed
 from ..pose.ruled import HeldProp, body_boxes, held_props, tint_of
 from ..takes.run import Setup
 from .messages import (
@@ -118,7 +119,7 @@ class Teller:
                            rule.value, rule.text)
 
 
-def _sides(box: Rectangle) -> tuple[float, float, float, float]:
+def _sides(box: Area) -> tuple[float, float, float, float]:
     return box.x, box.y, box.width, box.height
 
 

@@ -1,4 +1,5 @@
-"""Draws a puppet of bones in the booth: the pose of a tick from the side, where it stands."""
+"""Draws a puppet of bones in the booth: the pose of a tick, from the side or from above, where it
+stands."""
 
 from __future__ import annotations
 
@@ -13,7 +14,7 @@ from PyQt6.QtGui import QColor, QPainter
 
 from ...core.booth.body import Body
 from ...core.engine.state import Report
-from ...core.pose.bones.camera import Camera, from_the_side
+from ...core.pose.bones.camera import Camera, in_booth
 from ...core.pose.bones.figure_poses import pose_at
 from ...core.pose.bones.in_hand import InHand, attached_at, in_hand
 from ...core.pose.bones.world_pose import WorldPose, in_world
@@ -89,8 +90,9 @@ class BonesFigure:
         if pose is None:
             return False
         held = self._held(pose, records[tick]) if ghost is None else ()
+        world = records[tick].setup.world
         return self.drawing.draw(painter, self.art, pose, records[tick].report, body.x, body.y,
-                                 held, tint, ghost)
+                                 held, tint, ghost, world is not None and world.from_above)
 
     def _held(self, pose: WorldPose, record: Record) -> tuple[InHand, ...]:
         """What while-rules hold in a tick, and what moments attached."""
@@ -116,17 +118,16 @@ class PoseDrawing:
     def draw(
         self, painter: QPainter, art: Art, pose: WorldPose, report: Report, x: float, y: float,
         held: Sequence[InHand], tint: Tint | None = None, ghost: QColor | None = None,
+        above: bool = False,
     ) -> bool:
-        """The pose of a report, which stands at x, y. `art` is the puppet's. False where its bones
+        """The pose of a report, which stands at x, y, seen from the side or from `above`. `art` is
+        the puppet's. False where its bones
         are not there."""
         bones = art.bones
         limbs, mover = bones.limbs, bones.puppet.mover
         if limbs is None or mover.pixels_a_metre <= 0:
             return False
-        leftwards = report.facing.rpartition(" ")[2] == "left"
-        mirrored = mover.turned == "mirrored"
-        camera = from_the_side(mover.pixels_a_metre, x, y, leftwards, mirrored)
-        about = x if leftwards and mirrored else None
+        camera, about = in_booth(mover, report.facing, x, y, above)
         model = bones.model if self.meshes.draws else None
         if model is not None:
             self._draw_mesh(painter, art, pose, model, held, camera, about, tint, ghost)

@@ -163,7 +163,7 @@ class BoothView(DrawnView):
         world = self.player.recording.compiled.world
         return (
             self.document.puppet.mover.art_up
-            if world is not None and world.seen == "from above"
+            if world is not None and world.from_above
             else 0.0
         )
 
@@ -215,7 +215,7 @@ class BoothView(DrawnView):
             draw_tiles(painter, world, seen, tick, self.dummies.picture, self._stills)
             draw_world_props(painter, world, False, self.dummies.picture)
             self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
-            draw_opponents(painter, setup, booth, self.art, self.cast_art, self._raised,
+            draw_opponents(painter, setup, booth, self.art, self.cast_art,
                            scale if "state" in self.settings.over else 0.0)
         # Larger than it is drawn it keeps its grain; smaller, pixels are mixed.
         grain = scale * self.devicePixelRatioF() * self.document.puppet.mover.scale
@@ -281,10 +281,13 @@ class BoothView(DrawnView):
         return self._tag(booth)
 
     def _draw_bones(self, painter: QPainter, record: Record, booth: BoothState) -> QRectF:
-        ghosts = "ghosts" in self.settings.over
-        if not self.bones_figure.draw(painter, self.player.records, self.player.tick, booth.body,
-                                      ghosts):
-            return draw_bare_body(painter, self.document.puppet.mover, booth.body)
+        puppet, tick = self.document.puppet, record.report.tick
+        draw_effects(painter, self.art, puppet, booth, {}, tick, True)
+        drawn = self.bones_figure.draw(painter, self.player.records, self.player.tick, booth.body,
+                                       "ghosts" in self.settings.over)
+        draw_effects(painter, self.art, puppet, booth, {}, tick, False)
+        if not drawn:
+            return draw_bare_body(painter, puppet.mover, booth.body)
         return self._tag(booth)
 
     def _tag(self, booth: BoothState) -> QRectF:

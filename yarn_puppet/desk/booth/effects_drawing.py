@@ -27,9 +27,10 @@ def draw_effects(
     tick: int,
     under: bool,
 ) -> None:
-    """Everything that began with a moment and is shown under the puppet, or over it."""
+    """Everything that began with a moment and is shown under the puppet, or over it. What hangs on
+    bones is drawn with them."""
     rate = puppet.rate
-    for prop in booth.props:
+    for prop in booth.props if not puppet.is_of_bones else ():
         found = anchor_in(stands, prop.anchor)
         if found is not None and prop.under == under:
             _draw_prop(painter, art, puppet, prop.file, found[0],
@@ -71,8 +72,9 @@ def _draw_effect(painter: QPainter, art: Art, puppet: Puppet, effect: Effect, ti
 def draw_props(
     painter: QPainter, art: Art, puppet: Puppet, props: tuple[HeldProp, ...], under: bool
 ) -> None:
-    """What while-rules hold under the puppet, or over it."""
-    for prop in props:
+    """What while-rules hold under the puppet, or over it. What hangs on bones is drawn with
+    them."""
+    for prop in props if not puppet.is_of_bones else ():
         if prop.under == under:
             _draw_prop(painter, art, puppet, prop.shows, (prop.x, prop.y), prop.flipped,
                        (prop.clip, prop.round, prop.seconds * 1000))

@@ -60,11 +60,10 @@ class CastArt:
 
 def draw_opponents(
     painter: QPainter, setup: Setup, booth: BoothState | None, art: Art, casts: CastArt,
-    raised: float, scale: float,
+    scale: float,
 ) -> None:
-    """Those of a booth, in its world; `raised` is how much higher than they stand they are drawn,
-    `scale` pixels of the screen to one of the world, 0 to leave out what their states are
-    called."""
+    """Those of a booth, in its world; `scale` pixels of the screen to one of the world, 0 to leave
+    out what their states are called."""
     world = setup.world
     if world is None or booth is None:
         return
@@ -77,8 +76,9 @@ def draw_opponents(
         own = cast is setup.puppet
         its_art = art if own else casts.of(dummy.cast, cast)
         answerer = booth.answerers[number] if booth.answerers else None
-        shown, y = figure(cast, report, x, y - raised), y - raised
-        stands = standing(cast, report, x, y)
+        if world.from_above and not cast.is_of_bones:
+            y -= cast.mover.art_up
+        stands = standing(cast, report, x, y, world.from_above)
         for under in (True, False):
             draw_props(painter, its_art, cast, held_props(cast, report, stands), under)
             if answerer is not None:
@@ -86,9 +86,10 @@ def draw_opponents(
             if under:
                 tint = OWN_LIGHT if own else tint_of(report)
                 if cast.is_of_bones:
-                    _draw_pose(painter, its_art, casts, cast, report, x, y, tint)
+                    _draw_pose(painter, its_art, casts, cast, report, x, y, tint,
+                               world.from_above)
                 else:
-                    draw_figure(painter, its_art, shown, tint)
+                    draw_figure(painter, its_art, figure(cast, report, x, y), tint)
         there = cast.state(report.layers[0].state) if report.layers else None
         if scale and there is not None:
             said = there.name
@@ -101,13 +102,13 @@ def draw_opponents(
 
 def _draw_pose(
     painter: QPainter, art: Art, casts: CastArt, cast: Puppet, report: Report, x: float, y: float,
-    tint: Tint | None,
+    tint: Tint | None, above: bool,
 ) -> None:
     """One of bones, in the pose of its report, as it is hit: without momentum."""
-    stands = posed_figure(cast, report, x, y)
+    stands = posed_figure(cast, report, x, y, above)
     if stands is not None:
         casts.drawing.draw(painter, art, stands.pose, report, x, y,
-                           in_hand(stands.poses, stands.pose, report), tint)
+                           in_hand(stands.poses, stands.pose, report), tint, above=above)
 
 
 def _shown(

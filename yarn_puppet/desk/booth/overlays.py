@@ -9,12 +9,11 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter
 
 from ...core.booth.booth_state import BoothState
-from ...core.booth.hitting.blows import body_rectangles
-from ...core.booth.hitting.hits import hit_rectangles
+from ...core.booth.hitting.areas import body_areas, hit_areas
 from ...core.booth.sensors import sensors
 from ...core.model.puppet import Puppet
+from ...core.pose.block import Area, Block
 from ...core.pose.figure import standing
-from ...core.pose.place import Rectangle
 from ...core.takes.explaining.explain import said
 from ...core.takes.measured import Slide
 from ...core.takes.run import Record
@@ -50,12 +49,14 @@ class Overlays:
         """`room` is the view, `taken` what lies over it, both in screen pixels."""
         self.painter, self.puppet, self.record, self.booth = painter, puppet, record, booth
         self.seen, self.scale, self.room, self.taken = seen, scale, room, taken
+        world = record.setup.world
+        self.above = world is not None and world.from_above
 
     def draw(self, over: set[str], values: tuple[str, ...], tag: QRectF | None) -> None:
         """Everything that is switched on; `tag` is what the state is written over, in the world."""
         if "boxes" in over:
-            for area in body_rectangles(self.puppet, self.record.report, self.booth.body):
-                self._box(area, theme.with_alpha(BODY, 150), 0)
+            for area in body_areas(self.puppet, self.record.report, self.booth.body, self.above):
+                self._block(area, theme.with_alpha(BODY, 150), 0)
         self._hits()
         if "sensors" in over:
             self._sensors()
@@ -66,7 +67,7 @@ class Overlays:
         if tag is not None and (values or over & {"state", "velocity"} or self.puppet.mover.health):
             self._tag(over, values, tag)
 
-    def _rect(self, area: Rectangle) -> QRectF:
+    def _rect(self, area: Area) -> QRectF:
         return QRectF((area.x - self.seen.left()) * self.scale,
                       (area.y - self.seen.top()) * self.scale,
                       area.width * self.scale, area.height * self.scale)
@@ -75,7 +76,7 @@ class Overlays:
         return QPointF((x - self.seen.left()) * self.scale, (y - self.seen.top()) * self.scale)
 
     def _box(
-        self, area: Rectangle, color: QColor, fill: int, dashes: tuple[float, ...] | None = None
+        self, area: Area, color: QColor, fill: int, dashes: tuple[float, ...] | None = None
     ) -> QRectF:
         rect = self._rect(area)
         self.painter.setPen(theme.pen(color, 1.4, dashes))
@@ -83,10 +84,18 @@ class Overlays:
         self.painter.drawRect(rect)
         return rect
 
+    def _block(self, area: Area, color: QColor, fill: int) -> QRectF:
+        """A rectangle; a block of bones with the edge that parts its front from its top."""
+        rect = self._box(area, color, fill)
+        if isinstance(area, Block) and area.of_bones:
+            edge = rect.top() + (area.near - area.far) * self.scale
+            self.painter.drawLine(QPointF(rect.left(), edge), QPointF(rect.right(), edge))
+        return rect
+
     def _hits(self) -> None:
         """Where it hits now is always shown: it is what a hit is judged by."""
-        for name, area in hit_rectangles(self.puppet, self.record.report, self.booth.body):
-            rect = self._box(area, HIT, 70)
+        for name, area in hit_areas(self.puppet, self.record.report, self.booth.body, self.above):
+            rect = self._block(area, HIT, 70)
             theme.draw_text(self.painter, rect.x(), rect.y() - 5, f"{name} · open",
                             theme.font(12, strong=True),
                             QColor("#F6C9C4"))
@@ -107,7 +116,8 @@ class Overlays:
 
     def _anchors(self) -> None:
         body = self.booth.body
-        for shown in standing(self.puppet, self.record.report, body.x, body.y).values():
+        for shown in standing(self.puppet, self.record.report, body.x, body.y,
+                              self.above).values():
             for anchor in self.puppet.anchors:
                 at = shown.anchor(anchor.id)
                 if at is not None:

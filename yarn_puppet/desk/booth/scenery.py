@@ -57,7 +57,7 @@ def draw_tiles(
     looks = frozenset(art.looks) if art is not None else frozenset()
     size = world.tile_size
     if painter.worldTransform().m11() * size < FAR:
-        if world.seen == "from above" and background is None:
+        if world.from_above and background is None:
             painter.fillRect(seen, FLAGS)
         draw_far(painter, world, seen, FROM_FAR if art is None or sheet is None
                  else colors_of(art, sheet, FROM_FAR))
@@ -67,7 +67,7 @@ def draw_tiles(
     bottom = min(len(world.rows) + 14, floor(seen.bottom() / size) + 1)
     places = Places(left, right, top, bottom)
     usual = UsualTiles(world, places, looks, stills)
-    if world.seen == "from above" and AIR not in looks and background is None:
+    if world.from_above and AIR not in looks and background is None:
         painter.fillRect(seen, FLAGS)
         usual.draw_flags(painter)
     drawing = TileDrawing(art, sheet) if art is not None and sheet is not None else None

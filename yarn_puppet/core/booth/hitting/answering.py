@@ -12,8 +12,9 @@ from ...model.world import Dummy, World
 from ..body import Body
 from ..booth_state import BoothState
 from ..move_input import MoveInput
-from .blows import Blow, body_rectangles
-from .dummies import DummyState, dummy_box
+from .areas import body_areas, dummy_area
+from .blows import Blow
+from .dummies import DummyState
 from .hits import Target, is_safe
 from .replaying import Track
 
@@ -64,9 +65,9 @@ def targets_of(
         playing = everyone[index] if everyone else None
         at = bodies[index] if playing is not None else None
         if playing is not None and at is not None:
-            boxes = tuple(body_rectangles(playing.puppet, playing.report, at))
-            found.append(Target(index, boxes, playing.report.safe))
+            areas = tuple(body_areas(playing.puppet, playing.report, at, world.from_above))
+            found.append(Target(index, areas, playing.report.safe))
         else:
             safe = bool(tracks) and is_safe(tracks, index, each)
-            found.append(Target(index, (dummy_box(world, index, each),), safe))
+            found.append(Target(index, (dummy_area(world, index, each),), safe))
     return found

@@ -6,13 +6,12 @@ from typing import NamedTuple
 
 from ...engine.state import Report
 from ...model.puppet import Puppet
-from ...model.world import World
-from ...pose.figure import standing
-from ...pose.place import Rectangle
-from ...pose.ruled import body_boxes
+from ...model.world import Dummy, World
+from ...pose.block import Area, meet
 from ..body import Body
-from .dummies import DummyState, beat_of, blow_box, is_reeling
-from .replaying import NO_TRACKS, NOTHING_MET, Track, played_at, still_met, strikes
+from .areas import blow_area, body_areas, window_areas
+from .dummies import DummyState, beat_of, is_reeling
+from .replaying import NO_TRACKS, NOTHING_MET, Met, ReplayedTick, Track, played_at, still_met
 
 
 class Blow(NamedTuple):
@@ -25,13 +24,15 @@ class Blow(NamedTuple):
     how: str
 
 
-def body_rectangles(puppet: Puppet, report: Report, body: Body) -> list[Rectangle]:
-    """Where the puppet can be hit: its body boxes, or the box that it moves with where its frame
-    has none."""
-    boxes = [box for _, box in body_boxes(report, standing(puppet, report, body.x, body.y))]
-    mover = puppet.mover
-    height = body.height(mover)
-    return boxes or [Rectangle(body.x - mover.width / 2, body.y - height, mover.width, height)]
+class Strike(NamedTuple):
+    """A hit window of a replaying dummy that is open: which it is, where it hits, and what it
+    does."""
+
+    key: Met
+    areas: tuple[Area, ...]
+    damage: int
+    push: float
+    hit_stop: int
 
 
 def taken(report: Report, side: int) -> str:
@@ -50,9 +51,9 @@ def blows(
     found: list[Blow] = []
     # Most ticks have nobody that could strike.
     able = any(dummy.does in ("strikes", "replays") for dummy in world.dummies)
-    boxes = body_rectangles(puppet, report, body) if able else []
+    areas = body_areas(puppet, report, body, world.from_above) if able else []
     for index, before in enumerate(dummies):
-        struck, after = _struck(world, puppet, index, before, report.tick, boxes, tracks)
+        struck, after = _struck(world, puppet, index, before, report.tick, areas, tracks)
         if after is not before:
             dummies = (*dummies[:index], after, *dummies[index + 1:])
         # It comes from where the dummy stands.
@@ -67,10 +68,10 @@ Does = tuple[int, float, int]
 
 
 def _struck(
-    world: World, puppet: Puppet, index: int, state: DummyState, tick: int, boxes: list[Rectangle],
+    world: World, puppet: Puppet, index: int, state: DummyState, tick: int, areas: list[Area],
     tracks: tuple[Track, ...],
 ) -> tuple[list[Does], DummyState]:
-    """What a dummy's blows that meet these boxes for the first time do, and the dummy, which
+    """What a dummy's blows that meet these areas for the first time do, and the dummy, which
     remembers them."""
     dummy = world.dummies[index]
     if dummy.does == "strikes":
@@ -78,7 +79,7 @@ def _struck(
         if (
             not beat
             or beat == state.beat
-            or not any(blow_box(world, index, state).meets(box) for box in boxes)
+            or not any(meet(blow_area(world, index, state), area) for area in areas)
         ):
             return [], state
         return [(dummy.damage, dummy.push, dummy.ticks("hit_stop", puppet.rate))], state._replace(
@@ -90,9 +91,32 @@ def _struck(
     met = still_met(state.met, played, clock, long)
     cast = world.cast_of(dummy, puppet)
     new = [
-        strike for strike in strikes(cast, dummy, played, clock, state.shoved, long)
-        if strike.key not in met and any(area.meets(box) for box in boxes for area in strike.areas)
+        strike for strike in _strikes(world, cast, dummy, played, clock, state.shoved, long)
+        if strike.key not in met and any(
+            meet(area, own) for own in areas for area in strike.areas)
     ]
     if met is not state.met or new:
         state = state._replace(met=met.union([each.key for each in new]) or NOTHING_MET)
     return [(each.damage, each.push, each.hit_stop) for each in new], state
+
+
+def _strikes(
+    world: World, puppet: Puppet, dummy: Dummy, played: ReplayedTick, clock: int, shoved: float,
+    long: int,
+) -> list[Strike]:
+    """The hit windows that a replaying dummy has open; `puppet` is what it is."""
+    found = []
+    at = dummy.x + played.across + shoved, dummy.y + played.down
+    layers = {layer.layer: layer for layer in played.report.layers}
+    for opened in played.report.windows:
+        layer = layers.get(opened.layer)
+        if opened.window.kind != "hit" or layer is None:
+            continue
+        areas = tuple(window_areas(puppet, opened, played.report, at, world.from_above))
+        if areas:
+            window = opened.window
+            key = (clock // max(1, long), opened.layer, layer.visit, layer.cycle - opened.late,
+                   window.name,
+                   window.number)
+            found.append(Strike(key, areas, window.damage, window.push, window.hit_stop))
+    return found

@@ -8,6 +8,8 @@ from typing import NamedTuple
 from ...engine.state import Fired, Report
 from ...model.puppet import Puppet
 from ...model.world import World
+from ...pose.block import Area, Block
+from ...pose.bones.standing import PosedFigure
 from ...pose.clip_shown import frame_shown, hit_area
 from ...pose.figure import anchor_in, placed_in, standing
 from ...pose.rectangle import Rectangle
@@ -68,6 +70,10 @@ class Shot(NamedTuple):
     round: bool = False
     under: bool = False
     flipped: bool = False
+    raised: float | None = None
+    """Seen from above, how high above the ground it flies, that of x, y being so much further
+    down; `of_bones`, if it is a puppet's of bones."""
+    of_bones: bool = False
 
     @property
     def area(self) -> Rectangle:
@@ -75,15 +81,23 @@ class Shot(NamedTuple):
         return Rectangle(self.x + self.hits.x, self.y + self.hits.y, self.hits.width,
                          self.hits.height)
 
-    def reaches(self, box: Rectangle) -> float | None:
-        """At which share of its way to x, y it meets a box, or None where it does not."""
+    def reaches(self, area: Area) -> float | None:
+        """At which share of its way to x, y it meets something, or None where it does not."""
         # A rectangle that moves meets a box where its corner meets the box grown by the rectangle.
         first, last = 0.0, 1.0
         hits = self.hits
-        for at, by, low, size, wide in (
-            (self.from_x + hits.x, self.x - self.from_x, box.x, box.width, hits.width),
-            (self.from_y + hits.y, self.y - self.from_y, box.y, box.height, hits.height),
-        ):
+        ways = [(self.from_x + hits.x, self.x - self.from_x, area.x, area.width, hits.width)]
+        if isinstance(area, Block) and self.raised is not None and (
+                self.of_bones or area.of_bones):
+            if not (self.raised - hits.y - hits.height < area.high
+                    and area.low < self.raised - hits.y):
+                return None
+            ways.append((self.from_y + self.raised - hits.width / 2, self.y - self.from_y,
+                         area.far, area.near - area.far, hits.width))
+        else:
+            ways.append((self.from_y + hits.y, self.y - self.from_y, area.y, area.height,
+                         hits.height))
+        for at, by, low, size, wide in ways:
             low, high = low - wide, low + size
             if by == 0.0:
                 if not low < at < high:
@@ -118,22 +132,28 @@ class Shake(NamedTuple):
 
 
 def _start(
-    puppet: Puppet, fired: Fired, report: Report, body: Body, above: float = 0.0
-) -> tuple[float, float]:
-    """Where a moment happens: at its anchor, or so far above the puppet's feet where the frame does
-    not have it."""
-    at = placed_in(puppet, report, fired.clip, fired.frame, fired.layer, body.x, body.y)
-    return (at and at.anchor(fired.moment.anchor)) or (body.x, body.y - above)
+    world: World, puppet: Puppet, fired: Fired, report: Report, body: Body, over: float = 0.0
+) -> tuple[float, float, float]:
+    """Where a moment happens: at its anchor, or so far over the puppet's feet where the frame does
+    not have it. And how high above the ground that is, which only bones know of another line than
+    that of the feet."""
+    at = placed_in(puppet, report, fired.clip, fired.frame, fired.layer, body.x, body.y,
+                   world.from_above)
+    found = at.anchor(fired.moment.anchor) if at is not None else None
+    if found is None:
+        return body.x, body.y - over, over
+    in_space = (at.anchor_in_space(fired.moment.anchor) if isinstance(at, PosedFigure) else None)
+    return (*found, in_space[2] if in_space is not None else body.y - found[1])
 
 
 def effects(
-    puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Body
+    world: World, puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Body
 ) -> tuple[Effect, ...]:
     """Effects of before that still last, those that follow moved along, and those that began in
     this tick."""
     if not before and not report.moments:
         return before
-    stands = standing(puppet, report, body.x, body.y) if before else {}
+    stands = standing(puppet, report, body.x, body.y, world.from_above) if before else {}
     lasting = EFFECT_SECONDS * puppet.rate
     found = []
     visits = {(layer.layer, layer.visit) for layer in report.layers}
@@ -145,7 +165,7 @@ def effects(
     for fired in report.moments:
         moment = fired.moment
         if moment.kind == "effect":
-            x, y = _start(puppet, fired, report, body)
+            x, y, _ = _start(world, puppet, fired, report, body)
             flipped = moment.mirrors and report.facing.endswith("left")
             found.append(Effect(moment.name, moment.anchor, moment.follow, x, y, report.tick,
                                 flipped, moment.file,
@@ -177,7 +197,7 @@ def shots(
     for fired in report.moments:
         moment = fired.moment
         if moment.kind == "launch":
-            x, y = _start(puppet, fired, report, body, puppet.mover.height / 2)
+            x, y, raised = _start(world, puppet, fired, report, body, puppet.mover.height / 2)
             angle = radians(moment.angle)
             side = -1.0 if report.facing.endswith("left") else 1.0
             across, up = cos(angle) * side, sin(angle)
@@ -189,7 +209,7 @@ def shots(
                 report.tick, x, y,
                 False, hit_area(puppet, moment.clip, flipped) or SQUARE, moment.clip, moment.round,
                 moment.under,
-                flipped))
+                flipped, raised if world.from_above else None, puppet.is_of_bones))
     return tuple(found)
 
 

@@ -1,16 +1,16 @@
-"""Hits in the booth: where open hit windows hit, and what they and projectiles meet."""
+"""Hits in the booth: what open hit windows and projectiles meet."""
 
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from typing import NamedTuple
 
-from ...engine.state import Open, Report
+from ...engine.state import Report
 from ...model.puppet import Puppet
 from ...model.world import World
-from ...pose.figure import Placed, placed_in
-from ...pose.rectangle import Rectangle
+from ...pose.block import Area, meet
 from ..body import Body
+from .areas import window_areas
 from .dummies import DummyState, acted, struck
 from .effects import Shot
 from .replaying import NO_TRACKS, Track, played_at
@@ -39,32 +39,17 @@ once in a pass."""
 NOTHING_STRUCK: Struck = frozenset()
 
 
-def hit_rectangles(puppet: Puppet, report: Report, body: Body) -> list[tuple[str, Rectangle]]:
-    """Where the open hit windows hit in this tick: (window name, rectangle of the world)."""
-    found = []
-    for opened in report.windows:
-        if opened.window.kind == "hit":
-            at = opened_at(puppet, opened, report, body)
-            if at is not None:
-                found += [(opened.window.name, box) for box in at.hit_boxes(opened.window.name)]
-    return found
-
-
-def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> Placed | None:
-    """What an open window shows, where its layer stands."""
-    return placed_in(puppet, report, opened.clip, opened.frame, opened.layer, body.x, body.y)
-
-
 class Target(NamedTuple):
     """What can be hit: the place of a dummy, where its body is, and whether it is safe now."""
 
     dummy: int
-    boxes: tuple[Rectangle, ...]
+    areas: tuple[Area, ...]
     safe: bool
 
 
 def window_hits(
-    puppet: Puppet, targets: Sequence[Target], before: Struck, report: Report, body: Body
+    puppet: Puppet, targets: Sequence[Target], before: Struck, report: Report, body: Body,
+    above: bool = False,
 ) -> tuple[tuple[Hit, ...], Struck]:
     """What the open hit windows meet for the first time in this pass of their clips."""
     if not before and not report.windows:
@@ -82,14 +67,13 @@ def window_hits(
         window = opened.window
         if window.kind != "hit":
             continue
-        at = opened_at(puppet, opened, report, body)
-        boxes = at.hit_boxes(window.name) if at else []
+        areas = window_areas(puppet, opened, report, (body.x, body.y), above)
         layer = layers[opened.layer]
         cycle = layer.cycle - opened.late
         for target in targets:
             key = (opened.layer, layer.visit, cycle, window.name, window.number, target.dummy)
             if not target.safe and key not in struck and any(
-                box.meets(each) for box in boxes for each in target.boxes
+                meet(area, each) for area in areas for each in target.areas
             ):
                 struck.add(key)
                 hits.append(Hit(window.name, target.dummy, window.damage, opened.layer, window.push,
@@ -115,7 +99,7 @@ def shot_hits(
     for shot in flying:
         met = [
             (share, target.dummy) for target in targets if not target.safe
-            for box in target.boxes if (share := shot.reaches(box)) is not None
+            for area in target.areas if (share := shot.reaches(area)) is not None
         ]
         first = min(met, default=None)
         if first is not None:

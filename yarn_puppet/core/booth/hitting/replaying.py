@@ -9,11 +9,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ...engine.state import Open, Report
-from ...model.puppet import Puppet
-from ...model.world import Dummy
-from ...pose.figure import placed_in
-from ...pose.rectangle import Rectangle
+from ...engine.state import Report
 
 
 class ReplayedTick(NamedTuple):
@@ -41,17 +37,6 @@ in a pass."""
 NOTHING_MET: frozenset[Met] = frozenset()
 
 
-class Strike(NamedTuple):
-    """A hit window of a replaying dummy that is open: which it is, where it hits, and what it
-    does."""
-
-    key: Met
-    areas: tuple[Rectangle, ...]
-    damage: int
-    push: float
-    hit_stop: int
-
-
 def played_at(tracks: tuple[Track, ...], index: int, clock: int) -> ReplayedTick | None:
     """What a dummy replays after so many ticks, round and round; None for one that replays
     nothing."""
@@ -69,26 +54,6 @@ def defence(played: ReplayedTick | None, side: int) -> str:
     return "guarded" if guards and played.side == -side else "hurt"
 
 
-def strikes(
-    puppet: Puppet, dummy: Dummy, played: ReplayedTick, clock: int, shoved: float, long: int
-) -> list[Strike]:
-    """The hit windows that a replaying dummy has open."""
-    found = []
-    layers = {layer.layer: layer for layer in played.report.layers}
-    for opened in played.report.windows:
-        layer = layers.get(opened.layer)
-        if opened.window.kind != "hit" or layer is None:
-            continue
-        areas = _areas(puppet, dummy, played, opened, shoved)
-        if areas:
-            window = opened.window
-            key = (clock // max(1, long), opened.layer, layer.visit, layer.cycle - opened.late,
-                   window.name,
-                   window.number)
-            found.append(Strike(key, areas, window.damage, window.push, window.hit_stop))
-    return found
-
-
 def still_met(met: frozenset[Met], played: ReplayedTick, clock: int, long: int) -> frozenset[Met]:
     """Of the blows that met those that could still be struck again: of this round, the present
     visits, and of them the present pass and the one before."""
@@ -103,10 +68,3 @@ def still_met(met: frozenset[Met], played: ReplayedTick, clock: int, long: int) 
     ]
     return met if len(left) == len(met) else frozenset(left)
 
-
-def _areas(
-    puppet: Puppet, dummy: Dummy, played: ReplayedTick, opened: Open, shoved: float
-) -> tuple[Rectangle, ...]:
-    where, report = (dummy.x + played.across + shoved, dummy.y + played.down), played.report
-    at = placed_in(puppet, report, opened.clip, opened.frame, opened.layer, *where)
-    return tuple(at.hit_boxes(opened.window.name)) if at is not None else ()

@@ -81,7 +81,7 @@ class Terrain:
         self.rows, self.columns = len(world.rows), world.columns
         self.tile = world.tile_size
         tiles = _lines(world)
-        if world.seen == "from above":
+        if world.from_above:
             # Walked over: whatever is no brick is floor.
             only_bricks = _table(BRICK, ord(BRICK), ord(AIR))
             tiles = [line.translate(only_bricks) for line in tiles]

@@ -1,16 +1,19 @@
-"""Where points of the world of a pose are on a view: seen from the side as the booth does, or by a
-camera that goes round."""
+"""Where points of the world of a pose are on a view: seen as the booth sees them, or by a camera
+that goes round."""
 
 from __future__ import annotations
 
 from functools import lru_cache
-from math import cos, radians, sin
+from math import cos, radians, sin, sqrt
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
+from ...model.wiring import FACING_DEGREES
+
 if TYPE_CHECKING:
     from ...model.bones import Floats
+    from ...model.mover import Mover
 
 NEAREST = 0.05
 """Metres in front of the camera at which points stop."""
@@ -29,7 +32,7 @@ class Camera(NamedTuple):
     """Looks at `target`, from `distance` metres away, or from so far that all lines are parallel
     where that is zero. At `yaw` 0 it looks at the figure's right side, whose front is to the right
     then; it goes round with more of it, in degrees. `pitch` raises it. `scale` is the pixels of a
-    metre at the target, which is at `x`, `y` of the view."""
+    metre at the target, which is at `x`, `y` of the view; upwards it is `stretch` times that."""
 
     target: tuple[float, float, float]
     yaw: float
@@ -38,6 +41,7 @@ class Camera(NamedTuple):
     scale: float
     x: float
     y: float
+    stretch: float = 1.0
 
     def axes(self) -> Floats:
         """To the right, up, and towards the camera: rows of (3, 3)."""
@@ -50,13 +54,14 @@ class Camera(NamedTuple):
         if self.distance > 0:
             share = self.distance / np.maximum(self.distance - toward, NEAREST)
         scales = self.scale * share
-        return Seen(np.stack([self.x + across * scales, self.y - up * scales], axis=1), scales,
-                    -toward)
+        places = [self.x + across * scales, self.y - up * scales * self.stretch]
+        return Seen(np.stack(places, axis=1), scales, -toward)
 
     def ray(self, x: float, y: float) -> tuple[Floats, Floats]:
         """From where, and in which direction, one looks through a point of the view."""
         right, up, toward = self.axes()
-        across, high = (x - self.x) / self.scale, -(y - self.y) / self.scale
+        across = (x - self.x) / self.scale
+        high = -(y - self.y) / self.scale / self.stretch
         on_plane = np.array(self.target) + right * across + up * high
         if self.distance <= 0:
             return on_plane, -toward
@@ -84,3 +89,25 @@ def from_the_side(
     one who looks right."""
     yaw = 180.0 if leftwards and not mirrored else 0.0
     return Camera((0.0, 0.0, 0.0), yaw, 0.0, 0.0, scale, x, y)
+
+
+class BoothCamera(NamedTuple):
+    """How a figure that stands in a booth is seen: by which camera, and about which x of the world
+    its picture is mirrored, or None."""
+
+    camera: Camera
+    mirrored_about: float | None
+
+
+def in_booth(mover: Mover, facing: str, x: float, y: float, above: bool) -> BoothCamera:
+    """One that stands at x, y of a booth seen from the side, or from `above`. Rule 13 of
+    docs/poses.md."""
+    leftwards, mirrored = facing.rpartition(" ")[2] == "left", mover.turned == "mirrored"
+    about = x if leftwards and mirrored else None
+    if not above:
+        return BoothCamera(from_the_side(mover.pixels_a_metre, x, y, leftwards, mirrored), about)
+    heading = FACING_DEGREES[facing]
+    # From half way up, and as much higher as that makes the ground lower: nothing is foreshortened.
+    return BoothCamera(
+        Camera((0.0, 0.0, 0.0), heading if about is None else 180 - heading, 45.0, 0.0,
+               mover.pixels_a_metre, x, y, sqrt(2)), about)

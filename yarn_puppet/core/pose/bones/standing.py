@@ -1,13 +1,16 @@
 """A puppet of bones as it stands in the booth: its anchors and boxes in the plane, as those of a
-frame are. Rule 14 and 17 of docs/poses.md."""
+frame are, or in the space of a booth seen from above. Rules 13 to 15 of docs/poses.md."""
 
 from __future__ import annotations
 
+from math import cos, radians, sin
 from typing import TYPE_CHECKING
 
 from ...engine.state import Report
 from ...model.motions import BoneBox
 from ...model.puppet import Puppet
+from ...model.wiring import FACING_DEGREES
+from ..block import Area, Block
 from ..rectangle import Rectangle
 from .known import known_poses
 
@@ -22,13 +25,15 @@ _kept: list[tuple[Puppet, Report, WorldPose]] = []
 
 
 class PosedFigure:
-    """The figure of a report at a place of the world, in pixels. Its pose is made when something of
-    it is asked for first."""
+    """The figure of a report at a place of the world, in pixels: from the side, or on the ground of
+    a booth seen from `above`. Its pose is made when something of it is asked for first."""
 
     def __init__(
-        self, puppet: Puppet, poses: ClipPoses, report: Report, x: float, y: float
+        self, puppet: Puppet, poses: ClipPoses, report: Report, x: float, y: float,
+        above: bool = False,
     ) -> None:
         self.puppet, self.poses, self.report, self.x, self.y = puppet, poses, report, x, y
+        self.above = above
         self.flipped = self.leftwards = report.facing.rpartition(" ")[2] == "left"
 
     @property
@@ -46,16 +51,30 @@ class PosedFigure:
         return made
 
     def at(self, points: Floats) -> Floats:
-        """Points of the pose's world (n, 3) in the plane of the booth (n, 2), in pixels."""
+        """Points of the pose's world (n, 3): across, along the ground (y of the world), and above
+        it (n, 3), in pixels. Seen from the side all are along the line on which it stands."""
         import numpy as np
 
-        scale = self.puppet.mover.pixels_a_metre
-        across = -points[:, 2] if self.leftwards else points[:, 2]
-        found: Floats = np.stack([self.x + across * scale, self.y - points[:, 1] * scale], axis=1)
+        mover = self.puppet.mover
+        scale, front = mover.pixels_a_metre, points[:, 2]
+        if self.above:
+            left = -points[:, 0] if self.leftwards and mover.turned == "mirrored" else points[:, 0]
+            heading = radians(FACING_DEGREES[self.report.facing])
+            across = front * cos(heading) - left * sin(heading)
+            along = -front * sin(heading) - left * cos(heading)
+        else:
+            across, along = -front if self.leftwards else front, np.zeros(len(points))
+        found: Floats = np.stack(
+            [self.x + across * scale, self.y + along * scale, points[:, 1] * scale], axis=1)
         return found
 
     def anchor(self, anchor: str | None) -> tuple[float, float] | None:
-        """An anchor in the world, or None where it is on no bone."""
+        """Where an anchor is drawn in the world, or None where it is on no bone."""
+        found = self.anchor_in_space(anchor)
+        return None if found is None else (found[0], found[1] - found[2])
+
+    def anchor_in_space(self, anchor: str | None) -> tuple[float, float, float] | None:
+        """An anchor across, along the ground, and above it; None where it is on no bone."""
         from .in_hand import anchor_matrix
 
         found = next((each for each in self.puppet.anchors if each.id == anchor), None)
@@ -64,25 +83,25 @@ class PosedFigure:
         matrix = anchor_matrix(self.poses, self.pose, found.on_bone)
         if matrix is None:
             return None
-        x, y = self.at(matrix[None, :3, 3])[0]
-        return float(x), float(y)
+        x, along, high = self.at(matrix[None, :3, 3])[0]
+        return float(x), float(along), float(high)
 
-    def hit_boxes(self, window: str) -> list[Rectangle]:
+    def hit_boxes(self, window: str) -> list[Area]:
         """Where a hit window of this name hits: the hit boxes of its name, and those without
         one."""
         return [area for box in self.puppet.bone_boxes
                 if box.kind == "hit" and box.name in ("", window)
                 and (area := self.area(box)) is not None]
 
-    def bodies(self, asked: str) -> list[tuple[BoneBox, Rectangle]]:
+    def bodies(self, asked: str) -> list[tuple[BoneBox, Area]]:
         """The body boxes of a name; where there is none of it, those without one."""
         boxes = [box for box in self.puppet.bone_boxes if box.kind == "body"]
         chosen = [box for box in boxes if box.name == asked] or [
             box for box in boxes if not box.name]
         return [(box, area) for box in chosen if (area := self.area(box)) is not None]
 
-    def area(self, box: BoneBox) -> Rectangle | None:
-        """What a box covers in the plane; None where its bone is gone."""
+    def area(self, box: BoneBox) -> Area | None:
+        """What a box covers in the plane, or in space; None where its bone is gone."""
         from .boxes import reaches_of
 
         reaches = reaches_of(self.poses, self.pose, box)
@@ -90,12 +109,16 @@ class PosedFigure:
             return None
         places = self.at(reaches.points)
         radius = reaches.radius * self.puppet.mover.pixels_a_metre
-        left, top = places.min(axis=0) - radius
-        right, bottom = places.max(axis=0) + radius
-        return Rectangle(float(left), float(top), float(right - left), float(bottom - top))
+        left, far, low = [float(each) for each in places.min(axis=0) - radius]
+        right, near, high = [float(each) for each in places.max(axis=0) + radius]
+        if self.above:
+            return Block(left, right - left, far, near, low, high, of_bones=True)
+        return Rectangle(left, self.y - high, right - left, high - low)
 
 
-def posed_figure(puppet: Puppet, report: Report, x: float, y: float) -> PosedFigure | None:
+def posed_figure(
+    puppet: Puppet, report: Report, x: float, y: float, above: bool = False
+) -> PosedFigure | None:
     """The figure of a tick; None for a puppet of sprites, or where its bones were not read."""
     poses = known_poses(puppet) if puppet.bone_files else None
-    return PosedFigure(puppet, poses, report, x, y) if poses is not None else None
+    return PosedFigure(puppet, poses, report, x, y, above) if poses is not None else None

@@ -294,7 +294,7 @@ class Painting(QObject):
         tile = world.tile_size
         x = round(point.x() / (tile / 2)) * (tile / 2)
         row = floor(point.y() / tile)
-        if world.seen == "from above":
+        if world.from_above:
             return floor(point.x() / tile) * tile + tile / 2, float((row + 1) * tile)
         under = down(terrain_of(world), x - tile / 4, x + tile / 4, row * tile, 6 * tile)
         return x, under if under is not None else round(point.y())

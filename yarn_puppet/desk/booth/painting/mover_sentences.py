@@ -91,7 +91,7 @@ class _Tokens:
 def mover_sentences(document: Document, world: World) -> list[list[Part]]:
     """One sentence a line: those that count in a world seen as this one is."""
     tokens = _Tokens(document, world.tile_size)
-    if world.seen == "from above":
+    if world.from_above:
         return [_walks(tokens, above=True), _goes(tokens), _body(tokens)]
     return [_walks(tokens, above=False), _jumps(tokens, world.tile_size), _forgives(tokens),
             [*_climbs(tokens), *_body(tokens)],

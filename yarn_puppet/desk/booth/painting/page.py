@@ -108,7 +108,7 @@ class BoothPage(QWidget):
             return
         another = not self._shown or self._shown[4] != puppet.booth
         self._shown = shown
-        if world.seen == "from above" and self.view.brush not in FROM_ABOVE:
+        if world.from_above and self.view.brush not in FROM_ABOVE:
             self.view.brush = "brick"
         if self.view.brush == "cell" and not world.tiles:
             self.view.brush = "brick"

@@ -10,12 +10,14 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from ....core.booth.booth_state import BoothState
 from ....core.booth.meaning import Jump, jump_of
 from ....core.booth.sensors import Sensor, sensors
 from ....core.booth.tiles.terrain import terrain_of
 from ....core.model.mover import Mover
 from ....core.model.world import World
 from ....core.pose.figure import figure
+from ....core.takes.run import Record
 from ...pictures.art import Art
 from ...session.booths import Booths
 from ...session.document import Document
@@ -24,6 +26,7 @@ from ...widgets import theme
 from ...widgets.key_table import KeyLine
 from ...widgets.painting import painting
 from ...widgets.view import DrawnView
+from ..bones_figure import BonesFigure
 from ..dummies_drawing import Dummies
 from ..far_tiles import FAR
 from ..figure import draw_figure
@@ -55,7 +58,7 @@ class PaintView(DrawnView):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(140)
         self.dummies = Dummies(folder, art)
-        self.cast_art = cast_art
+        self.cast_art, self.bones_figure = cast_art, BonesFigure(art)
         self.scale, self.corner, self.fits = 1.0, QPointF(), True
         self.held = False
         """Whether a button is down on it."""
@@ -159,12 +162,10 @@ class PaintView(DrawnView):
         painter.translate(-self.corner)
         draw_world_props(painter, world, False, self.dummies.picture)
         self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
-        raised = self.document.puppet.mover.art_up if world.seen == "from above" else 0.0
         if setup.world is world:
-            draw_opponents(painter, setup, booth, self.art, self.cast_art, raised, 0.0)
+            draw_opponents(painter, setup, booth, self.art, self.cast_art, 0.0)
         if record is not None and booth is not None:
-            draw_figure(painter, self.art, figure(
-                self.document.puppet, record.report, booth.body.x, booth.body.y - raised))
+            self._draw_puppet(painter, record, booth, world)
         draw_world_props(painter, world, True, self.dummies.picture)
         draw_zones(painter, world, named=False)
         self._draw_start(painter, world)
@@ -226,7 +227,7 @@ class PaintView(DrawnView):
     def _draw_ledges(self, painter: QPainter, world: World, seen: QRectF) -> None:
         """Each ledge as a golden corner; one that cannot be grabbed as a grey one, struck
         through."""
-        if world.seen == "from above" or self.scale * self.tile < FAR:
+        if world.from_above or self.scale * self.tile < FAR:
             return
         terrain = terrain_of(world)
         for x, y, side, barred in ledges_of(world, terrain, seen):
@@ -238,6 +239,16 @@ class PaintView(DrawnView):
                 painter.drawLine(QPointF(x, y + 1), QPointF(x, y + 7))
             if barred:
                 painter.drawLine(QPointF(x - 4, y + 8), QPointF(x + 5, y - 3))
+
+    def _draw_puppet(
+        self, painter: QPainter, record: Record, booth: BoothState, world: World
+    ) -> None:
+        puppet, body = self.document.puppet, booth.body
+        if puppet.is_of_bones:
+            self.bones_figure.draw(painter, self.player.records, self.player.tick, body, False)
+            return
+        raised = puppet.mover.art_up if world.from_above else 0.0
+        draw_figure(painter, self.art, figure(puppet, record.report, body.x, body.y - raised))
 
     def _draw_start(self, painter: QPainter, world: World) -> None:
         painter.setPen(theme.pen(QColor("#F4E9CC"), 1.4))

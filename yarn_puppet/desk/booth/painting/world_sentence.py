@@ -93,7 +93,7 @@ def booth_sentence(painting: Painting) -> list[Part]:
 
 def brush_sentence(painting: Painting) -> list[Part]:
     """What the hand paints with."""
-    above = painting.booths.world.seen == "from above"
+    above = painting.booths.world.from_above
     parts: list[Part] = [Word("paint")]
     slope = painting.view.brush if painting.view.brush in SLOPE_BRUSHES else ""
     for brush in BRUSHES.values():
