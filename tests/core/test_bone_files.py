@@ -18,6 +18,7 @@ from yarn_puppet.cli import main
 from yarn_puppet.commands.art import clip_of
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.formats.errors import FileProblem
+from yarn_puppet.core.formats.watching import Stopped
 from yarn_puppet.core.model.bones import BoneArt
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 
@@ -161,6 +162,28 @@ class Bvh(BoneFiles):
         self.assertEqual([(clip.name, clip.seconds) for clip in art.clips], [("leg", 1.0)])
         path.write_text(LEG.replace("-40", "-0.40").replace("-45", "-0.45").replace("90 ", "0.9 "))
         self.assertEqual(load_bones(path).unit, "metres (a guess)")
+
+
+class Watched(BoneFiles):
+    def test_a_reader_tells_how_far_it_is_and_ends_where_it_is_told_to(self) -> None:
+        (self.folder / "leg.bvh").write_text(LEG)
+        for path in (DEMO_FOLDER / "harrow.glb", self.folder / "leg.bvh"):
+            told: list[tuple[int, int]] = []
+            load_bones(path, lambda done, whole, told=told: told.append((done, whole)))
+            with self.subTest(path.name):
+                self.assertEqual([done for done, _ in told], list(range(len(told))))
+                self.assertEqual({whole for _, whole in told}, {len(told)})
+
+                heard: list[int] = []
+
+                def stop(done: int, whole: int, heard: list[int] = heard) -> None:
+                    heard.append(done)
+                    if done >= whole // 2:
+                        raise Stopped
+
+                with self.assertRaises(Stopped):
+                    load_bones(path, stop)
+                self.assertEqual(heard, list(range(len(told) // 2 + 1)))
 
 
 class Commands(BoneFiles):

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import shutil
+import threading
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt, QUrl
@@ -14,6 +16,8 @@ from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.bones.gltf_writing import save_gltf
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.formats.watching import Watch
+from yarn_puppet.core.model.bones import BoneArt
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.pose.bones.in_hand import anchor_matrix, held_with, in_hand
 from yarn_puppet.demo import DEMO_FOLDER
@@ -115,6 +119,37 @@ class BringingIn(BonesCase):
         pairs = self.puppet.bone_files[1].pairs
         self.assertEqual([(pair.theirs, pair.ours) for pair in pairs], [("warden:beak", "head")])
         self.assertFalse(self.page.news_sentence.isVisible())
+
+    def test_how_far_a_file_is_read_is_said_and_escape_ends_it_in_the_middle(self) -> None:
+        """A reader that goes on channel by channel, as it is asked to."""
+        said, reading, ended = list[str](), threading.Event(), threading.Event()
+        bringing, going = self.page.bringing, threading.Semaphore(0)
+        art = load_bones(DEMO_FOLDER / "harrow.glb")
+
+        def slow(path: Path, watch: Watch) -> BoneArt:
+            try:
+                for done in range(1000):
+                    watch(done, 1000)
+                    reading.set()
+                    going.acquire()
+            finally:
+                ended.set()
+            return art
+
+        with patch("yarn_puppet.desk.clips.incoming.bones_in.bones_in", slow):
+            bringing.progressed.connect(lambda: said.append(bringing.bones.said()))
+            bringing.bones.read([DEMO_FOLDER / "harrow.glb"])
+            going.release(500)
+            self.hand.until(lambda: any("1 of 1, 45 %" in words for words in said), "how far it is")
+            self.assertFalse(ended.is_set())
+            self.hand.key(self.page, Qt.Key.Key_Escape)
+            self.assertFalse(bringing.busy)
+            going.release(1)
+            self.hand.until(ended.is_set, "its end")
+        self.hand.wait()
+        self.assertEqual((self.puppet.clips, self.puppet.bone_files), ((), ()))
+        told = [int(words.split(", ")[1].split()[0]) for words in said if " %" in words][:-1]
+        self.assertEqual(told, sorted(told))
 
     def test_bones_do_not_come_into_a_puppet_of_sprites(self) -> None:
         self.window.files.load(DEMO_FOLDER / "first_steps.puppet.json")

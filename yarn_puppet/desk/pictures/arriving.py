@@ -12,7 +12,7 @@ from queue import Empty, SimpleQueue
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
-from ...core.formats.pictures.apart.reading_apart import Stopped
+from ...core.formats.watching import Stopped
 from ..widgets.window_call import WindowCall
 from .decoding import read_pictures
 

@@ -13,6 +13,7 @@ from scipy.spatial.transform import Rotation
 
 from ...model.bones import BoneArt, BoneClip, Channel, Skeleton
 from ..errors import FileProblem, read_whole
+from ..watching import Watch, unwatched
 from .names import each_once
 from .transforms import MOST, are_usable
 
@@ -45,8 +46,9 @@ class _Joint:
         self.end: tuple[float, float, float] | None = None
 
 
-def load_bvh(path: Path) -> BoneArt:
-    """A BVH file. Raises FileProblem, which names the line."""
+def load_bvh(path: Path, watch: Watch = unwatched) -> BoneArt:
+    """A BVH file. Raises FileProblem, which names the line, and what `watch` raises, which hears of
+    frames."""
     try:
         text = read_whole(path, LARGEST_BVH).decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -56,7 +58,8 @@ def load_bvh(path: Path) -> BoneArt:
         raise FileProblem(path, "", "expected a part that begins with MOTION")
     head = text[:motion.start()]
     joints = _Hierarchy(path, head).joints
-    seconds, frames = _motion(path, text[motion.end():], head.count("\n") + 1, joints)
+    seconds, frames = _motion(path, text[motion.end():], head.count("\n") + 1, joints,
+                              watch)
     return _made(path, joints, seconds, frames)
 
 
@@ -171,7 +174,7 @@ def number_of(text: str) -> float | None:
 
 
 def _motion(
-    path: Path, text: str, line: int, joints: list[_Joint]
+    path: Path, text: str, line: int, joints: list[_Joint], watch: Watch
 ) -> tuple[float, Floats]:
     """Seconds a frame, and the frames: (frames, channels). `text` begins in line `line`."""
     lines = [(line + number, each.strip()) for number, each in enumerate(text.split("\n"))]
@@ -187,6 +190,7 @@ def _motion(
                           f"says {count:g} frames, of which {len(rows)} are there")
     found = np.zeros((len(rows), wide))
     for place, (number, each) in enumerate(rows):
+        watch(place, len(rows))
         words = each.split()
         try:
             # A line at a time: a recorded hour has twenty million of them.

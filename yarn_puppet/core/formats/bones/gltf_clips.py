@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -28,8 +29,9 @@ class GltfClips:
         self.accessors, self.of_node, self.left_out = accessors, of_node, left_out
         self.content = accessors.content
 
-    def read(self) -> tuple[BoneClip, ...]:
-        """All of them, in the order of the file."""
+    def read(self, told: Callable[[int], None]) -> tuple[BoneClip, ...]:
+        """All of them, in the order of the file; `told` hears how many channels are read."""
+        self._told, self._done = told, 0
         entries = self.content.document.animations
         names = each_once([each.name or f"clip {number + 1}"
                            for number, each in enumerate(entries)])
@@ -51,6 +53,8 @@ class GltfClips:
                     here, f"a second channel for {channel.target.path} of node "
                           f"{channel.target.node}; expected one")
             taken.add((bone, part))
+            self._told(self._done)
+            self._done += 1
             channels.append(self._channel(number, entry, channel, bone, part))
         seconds = max((float(each.times[-1]) for each in channels), default=0.0)
         return BoneClip(name, seconds, tuple(channels))

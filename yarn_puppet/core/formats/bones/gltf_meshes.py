@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -32,9 +33,11 @@ class GltfMeshes:
         self._textures: dict[int, Texture | None] = {}
         self._count = 0
 
-    def read(self) -> tuple[Mesh, ...]:
-        """Those of the scene, in the order of its nodes; a mesh of several materials is several."""
+    def read(self, told: Callable[[int], None]) -> tuple[Mesh, ...]:
+        """Those of the scene, in the order of its nodes; a mesh of several materials is several.
+        `told` hears how many nodes' are read."""
         found: list[Mesh] = []
+        done = 0
         shown = self.tree.shown()
         for number in self.tree.order:
             node = self.tree.nodes[number]
@@ -42,6 +45,8 @@ class GltfMeshes:
                 if node.mesh >= len(self.document.meshes):
                     raise self.content.problem(f"nodes[{number}].mesh",
                                                f"there is no mesh {node.mesh}")
+                told(done)
+                done += 1
                 found += self._of_node(number, node, self.document.meshes[node.mesh])
         return tuple(found)
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from ...model.bones import BoneArt
 from ...model.puppet import Puppet
 from ..errors import FileProblem
+from ..watching import Watch, unwatched
 from .reading import load_bones
 
 MOST_KEPT = 8
@@ -58,8 +59,9 @@ def digest_of(art: BoneArt) -> str:
     return found
 
 
-def bones_in(path: Path) -> BoneArt:
-    """What a file holds; not read again where it is as it was. Raises FileProblem."""
+def bones_in(path: Path, watch: Watch = unwatched) -> BoneArt:
+    """What a file holds; not read again where it is as it was. Raises FileProblem, and what `watch`
+    raises."""
     try:
         there = path.stat()
     except (OSError, ValueError) as error:
@@ -68,7 +70,7 @@ def bones_in(path: Path) -> BoneArt:
     stamp = (there.st_mtime_ns, there.st_size)
     known = _kept.get(path)
     if known is None or known[0] != stamp:
-        known = _kept[path] = (stamp, load_bones(path))
+        known = _kept[path] = (stamp, load_bones(path, watch))
         while len(_kept) > MOST_KEPT:
             _kept.popitem(last=False)
     return known[1]

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from ...model.bones import BoneArt
 from ..errors import FileProblem, open_regular
+from ..watching import Watch, unwatched
 from .bvh_file import load_bvh
 from .gltf_container import MAGIC
 from .gltf_file import load_gltf
@@ -29,16 +30,16 @@ def holds_bones(path: Path) -> bool:
     return head[:4] == MAGIC or _is_bvh(head) or path.suffix.lower() in (".gltf", ".glb", ".bvh")
 
 
-def load_bones(path: Path) -> BoneArt:
-    """A glTF or BVH file. Raises FileProblem."""
+def load_bones(path: Path, watch: Watch = unwatched) -> BoneArt:
+    """A glTF or BVH file. Raises FileProblem, and what `watch` raises."""
     try:
         with open_regular(path) as file:
             head = file.read(HEAD)
     except (OSError, ValueError) as error:
         raise FileProblem(path, "", f"cannot be read ({getattr(error, 'strerror', error)})"
                           ) from None
-    return load_bvh(path) if _is_bvh(head) or (
-        path.suffix.lower() == ".bvh" and head[:4] != MAGIC) else load_gltf(path)
+    return load_bvh(path, watch) if _is_bvh(head) or (
+        path.suffix.lower() == ".bvh" and head[:4] != MAGIC) else load_gltf(path, watch)
 
 
 def _is_bvh(head: bytes) -> bool:

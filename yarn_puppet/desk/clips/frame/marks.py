@@ -16,9 +16,10 @@ def draw_invitation(painter: QPainter, whole: QRectF) -> None:
     """What to do first; a click anywhere does it."""
     card = QRectF(whole.center().x() - 150, whole.center().y() - 48, 300, 96)
     theme.draw_card(painter, card, 10, theme.PAPER, theme.WOAD, 1.8)
-    for line, y, of, color in (("Bring in a picture", 40, theme.font(17, bold=True), theme.WOAD),
-                               ("click here, or drop files on the page", 66, theme.font(13),
-                                theme.QUIET)):
+    for line, y, of, color in (
+        ("Bring in a picture, or bones", 40, theme.font(17, bold=True), theme.WOAD),
+        ("click here, or drop files on the page", 66, theme.font(13), theme.QUIET),
+    ):
         x = card.center().x() - theme.text_width(line, of) / 2
         theme.draw_text(painter, x, card.y() + y, line, of, color)
 

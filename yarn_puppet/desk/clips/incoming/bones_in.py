@@ -12,6 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ....core.formats.bones.puppet_bones import bones_in, digest_of
 from ....core.formats.errors import FileProblem
+from ....core.formats.watching import Watch
 from ....core.model.bones import BoneArt
 from ....core.model.edits.motions import FileClip, bone_file_added, clip_of_file
 from ....core.model.puppet import Puppet
@@ -62,7 +63,8 @@ class BonesIn(QObject):
 
     def said(self) -> str:
         """How far the reading is."""
-        return f"reading bones, {self._job.done + 1} of {self._job.total} · Esc stops it"
+        return (f"reading bones, {self._job.done + 1} of {self._job.total}, "
+                f"{self._job.hundredth} % · Esc stops it")
 
     def cancel(self) -> None:
         """Stop reading; nothing comes in."""
@@ -74,7 +76,7 @@ class BonesIn(QObject):
             self._complain("This puppet is of sprites; one is of sprites or of bones. Open a new "
                            "one and bring the bones in there.")
             return
-        self._job.start(paths, _read, self._come_in)
+        self._job.start_watched(paths, _read, self._come_in)
 
     def _complain(self, words: str) -> None:
         parent = self.parent()
@@ -118,13 +120,15 @@ class BonesIn(QObject):
         return puppet
 
 
-def _read(path: Path) -> _Read:
+def _read(path: Path, watch: Watch) -> _Read:
     try:
-        art = bones_in(path)
+        # What is made of its clips afterwards takes a small part of the time.
+        art = bones_in(path, lambda done, whole: watch(done, whole + whole // 10))
     except FileProblem as problem:
         return _Read(path, None, (), str(problem))
     clips = []
-    for clip in art.clips:
+    for number, clip in enumerate(art.clips):
+        watch(10 * len(art.clips) + number, 11 * len(art.clips))
         ends = ClipSampler(art.skeleton, clip).at(np.array([clip.seconds, 0.0]))
         gap = gap_between(art.skeleton, ends)
         words = set(re.findall(r"[a-z]+", clip.name.casefold()))

@@ -14,9 +14,10 @@ from ....core.art.cutting import guess_grid
 from ....core.art.marks import mark_of
 from ....core.art.strips import count_frames, is_strip
 from ....core.formats.file_names import path_problem, said
-from ....core.formats.pictures.apart.reading_apart import OnProgress, Stopped
+from ....core.formats.pictures.apart.reading_apart import OnProgress
 from ....core.formats.pictures.budget import HARDEST_PIXELS, MOST_PIXELS
 from ....core.formats.pictures.pages import TooLarge
+from ....core.formats.watching import Stopped
 from ....core.model.clips import Grid, Mark
 from ...pictures.decoding import read_pictures
 from ...pictures.pixels import alpha_of, pixels_of

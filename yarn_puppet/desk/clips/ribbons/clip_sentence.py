@@ -28,7 +28,8 @@ def clip_sentence(document: Document, desk: ClipDesk, art: Art, does: Does) -> l
     """What is selected, and what can be done with it, which `does` is then asked for."""
     clip = desk.clip
     if clip is None:
-        return [Word("No clip", strong=True), Word("· bring in a picture and drag over its cells")]
+        return [Word("No clip", strong=True),
+                Word("· bring in a picture and drag over its cells, or a file of bones")]
     if len(desk.chosen_clips) > 1:
         return _several_clips(document, desk, does)
     if len(desk.chosen_frames) > 1:

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from ....core.formats.file_names import path_problem, said
-from ....core.formats.pictures.apart.reading_apart import Stopped
+from ....core.formats.watching import Stopped
 from ....core.model.clips import Cell, Grid, Mark, Sheet
 from ....core.model.edits.entries import changed
 from ....core.model.edits.following.matching import Drawing, Old

@@ -16,6 +16,7 @@ from pathlib import Path
 import msgspec
 
 from ...file_names import said
+from ...watching import Stopped
 from ..budget import MOST_PIXELS, share_of
 from ..pages import Page, PictureProblem, TooLarge
 from .answers import ANSWER, CONTENTS, LONGEST, Done, PictureRequest, Progress, Unreadable
@@ -27,10 +28,6 @@ GLANCE_SECONDS = 0.05
 """How often someone who waits is asked whether it is still wanted."""
 
 OnProgress = Callable[[int, int], None]
-
-
-class Stopped(Exception):
-    """A picture is no longer wanted."""
 
 
 class _Killed(Exception):
