@@ -22,7 +22,7 @@ from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.pose.bones.baking import take_poses
 from yarn_puppet.core.pose.bones.clip_poses import ClipPoses
-from yarn_puppet.core.pose.bones.figure_poses import FigurePoses, pose_at
+from yarn_puppet.core.pose.bones.figure_poses import FigurePoses, PoseByPose
 from yarn_puppet.core.pose.bones.in_hand import anchor_matrix, in_hand, place_from
 from yarn_puppet.core.pose.bones.jumps import seam_of
 from yarn_puppet.core.pose.bones.sampling import LocalPose
@@ -122,12 +122,24 @@ class Figures(Case):
                 self.assertLess(far(part, wanted), 1e-12)
             at += count
 
-    @given(st.integers(0, TICKS - 1))
-    def test_a_tick_that_is_looked_at_is_as_the_run_went(self, tick: int) -> None:
+    @given(st.lists(st.one_of(st.integers(0, TICKS - 1), st.just(None)), min_size=1, max_size=40))
+    def test_ticks_that_are_looked_at_are_as_the_run_went(self, ticks: list[int | None]) -> None:
+        """One by one, in any order; None is the next one."""
         poses, reports = ClipPoses(self.puppet, ARTS), reports_of(self.puppet)
-        whole = FigurePoses(poses).of(reports)
-        wanted = LocalPose(*[each[tick:tick + 1] for each in whole])
-        self.assertLess(far(pose_at(poses, reports, tick), wanted), 1e-12)
+        whole, one_by_one, at = FigurePoses(poses).of(reports), PoseByPose(poses), 0
+        for tick in ticks:
+            at = min(at + 1, TICKS - 1) if tick is None else tick
+            wanted = LocalPose(*[each[at:at + 1] for each in whole])
+            self.assertLess(far(one_by_one.at(reports, at), wanted), 1e-12)
+
+    def test_of_another_run_it_begins_at_its_own_start(self) -> None:
+        poses, reports = ClipPoses(self.puppet, ARTS), reports_of(self.puppet)
+        other = [report._replace(facing=report.facing) for report in reports]
+        one_by_one, whole = PoseByPose(poses), FigurePoses(poses).of(other)
+        for tick in range(60, 75):
+            one_by_one.at(reports, tick)
+            wanted = LocalPose(*[each[tick + 1:tick + 2] for each in whole])
+            self.assertLess(far(one_by_one.at(other, tick + 1), wanted), 1e-12)
 
     def test_the_legs_walk_on_under_a_guard_to_the_last_bit(self) -> None:
         reports = reports_of(self.puppet)
@@ -257,7 +269,7 @@ class InHand(Case):
         poses, reports = ClipPoses(puppet, ARTS), reports_of(puppet)
         held = []
         for tick, report in enumerate(reports[:70]):
-            world = in_world(poses.skeleton, pose_at(poses, reports, tick))
+            world = in_world(poses.skeleton, PoseByPose(poses).at(reports, tick))
             props = in_hand(poses, world, report)
             self.assertEqual([each.shows for each in props], ["harrow_shield.glb"])
             held.append(props[0].anchor)

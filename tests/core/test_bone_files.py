@@ -165,7 +165,7 @@ class Bvh(BoneFiles):
 
 
 class Watched(BoneFiles):
-    def test_a_reader_tells_how_far_it_is_and_ends_where_it_is_told_to(self) -> None:
+    def test_a_reader_tells_how_far_it_is_and_ends_where_it_should(self) -> None:
         (self.folder / "leg.bvh").write_text(LEG)
         for path in (DEMO_FOLDER / "harrow.glb", self.folder / "leg.bvh"):
             told: list[tuple[int, int]] = []

@@ -20,9 +20,9 @@ from yarn_puppet.core.model.events import Moment
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import FACING_DEGREES, Facing
 from yarn_puppet.core.model.world import Dummy, World
-from yarn_puppet.core.pose.block import Block, meet, upright
 from yarn_puppet.core.pose.bones.camera import in_booth
 from yarn_puppet.core.pose.bones.standing import PosedFigure, posed_figure
+from yarn_puppet.core.pose.cuboid import Cuboid, meet, upright
 from yarn_puppet.core.pose.rectangle import Rectangle
 from yarn_puppet.core.takes.run import Record, set_up
 
@@ -59,11 +59,11 @@ def figure(puppet: Puppet, report: Report, facing: str) -> PosedFigure:
 
 
 @st.composite
-def blocks(draw: st.DrawFn) -> Block:
+def cuboids(draw: st.DrawFn) -> Cuboid:
     """Of whole numbers, so that what two share has a middle of halves."""
     x, far, low = draw(whole), draw(whole), draw(whole)
     wide, deep, high = (draw(st.integers(1, 4)) for _ in range(3))
-    return Block(x, wide, far, far + deep, low, low + high, draw(st.booleans()))
+    return Cuboid(x, wide, far, far + deep, low, low + high, draw(st.booleans()))
 
 
 class Standing(Case):
@@ -126,29 +126,29 @@ class Standing(Case):
             numbers * np.array(box.size)) + np.array(box.place)
         matrix = stands.pose.matrices[0, bone]
         corners = stands.at(own @ matrix[:3, :3].T + matrix[:3, 3])
-        block = stands.area(box)
-        assert isinstance(block, Block)
+        cuboid = stands.area(box)
+        assert isinstance(cuboid, Cuboid)
         np.testing.assert_allclose(
-            [block.x, block.far, block.low, block.x + block.width, block.near, block.high],
+            [cuboid.x, cuboid.far, cuboid.low, cuboid.x + cuboid.width, cuboid.near, cuboid.high],
             [*corners.min(axis=0), *corners.max(axis=0)], atol=1e-6)
         # All of it is in its picture.
         drawn = corners[:, 1] - corners[:, 2]
-        self.assertLessEqual(block.y, drawn.min() + 1e-6)
-        self.assertGreaterEqual(block.y + block.height, drawn.max() - 1e-6)
+        self.assertLessEqual(cuboid.y, drawn.min() + 1e-6)
+        self.assertGreaterEqual(cuboid.y + cuboid.height, drawn.max() - 1e-6)
 
 
-class Blocks(Case):
-    @given(blocks(), blocks())
-    def test_two_meet_that_share_a_place(self, one: Block, other: Block) -> None:
+class Cuboids(Case):
+    @given(cuboids(), cuboids())
+    def test_two_meet_that_share_a_place(self, one: Cuboid, other: Cuboid) -> None:
         """Beside every cell of a grid that both might fill."""
-        def cells(block: Block) -> set[tuple[int, ...]]:
+        def cells(cuboid: Cuboid) -> set[tuple[int, ...]]:
             if not (one.of_bones or other.of_bones):
-                area = block.picture
+                area = cuboid.picture
                 return {(x, y) for x in range(int(area.x), int(area.x + area.width))
                         for y in range(int(area.y), int(area.y + area.height))}
-            return {(x, y, z) for x in range(int(block.x), int(block.x + block.width))
-                    for y in range(int(block.far), int(block.near))
-                    for z in range(int(block.low), int(block.high))}
+            return {(x, y, z) for x in range(int(cuboid.x), int(cuboid.x + cuboid.width))
+                    for y in range(int(cuboid.far), int(cuboid.near))
+                    for z in range(int(cuboid.low), int(cuboid.high))}
 
         self.assertEqual(meet(one, other), bool(cells(one) & cells(other)))
         self.assertEqual(meet(one, other), meet(other, one))
@@ -159,29 +159,29 @@ class Blocks(Case):
         self, x: int, y: int, width: int, height: int, ground: int, deep: int
     ) -> None:
         area = Rectangle(x, y, width, height)
-        block = upright(area, ground, deep)
-        self.assertEqual(block.picture, area)
-        self.assertEqual((block.near, block.near - block.far), (ground, deep))
+        cuboid = upright(area, ground, deep)
+        self.assertEqual(cuboid.picture, area)
+        self.assertEqual((cuboid.near, cuboid.near - cuboid.far), (ground, deep))
 
-    @given(st.tuples(*[st.integers(-12, 12)] * 4), st.integers(-5, 12), blocks(), st.booleans())
+    @given(st.tuples(*[st.integers(-12, 12)] * 4), st.integers(-5, 12), cuboids(), st.booleans())
     def test_a_projectile_meets_what_it_flies_through(
-        self, way: tuple[int, int, int, int], raised: int, block: Block, of_bones: bool
+        self, way: tuple[int, int, int, int], raised: int, cuboid: Cuboid, of_bones: bool
     ) -> None:
         """Beside many small steps of its way."""
         shot = Shot("spark", "", way[2], way[3], 0, 0, 0, way[0], way[1],
                     hits=Rectangle(-1.0, -2.0, 2.0, 4.0), raised=raised, of_bones=of_bones)
-        found = shot.reaches(block)
-        in_space = of_bones or block.of_bones
+        found = shot.reaches(cuboid)
+        in_space = of_bones or cuboid.of_bones
         steps = 480
         for number in range(steps + 1):
             share = number / steps
             x = way[0] + (way[2] - way[0]) * share
             y = way[1] + (way[3] - way[1]) * share
             if in_space:
-                own = Block(x - 1, 2, y + raised - 1, y + raised + 1, raised - 2, raised + 2, True)
-                meets = own.meets(block)
+                own = Cuboid(x - 1, 2, y + raised - 1, y + raised + 1, raised - 2, raised + 2, True)
+                meets = own.meets(cuboid)
             else:
-                meets = Rectangle(x - 1, y - 2, 2, 4).meets(block.picture)
+                meets = Rectangle(x - 1, y - 2, 2, 4).meets(cuboid.picture)
             if meets:
                 assert found is not None, share
                 self.assertLessEqual(found, share + 1e-9)
@@ -208,7 +208,7 @@ class InTheYard(Case):
         box = Rectangle(away.x - away.width / 2, away.y - away.height, away.width, away.height)
         self.assertTrue(any(
             area.picture.meets(box) for record in records
-            for area in self.strikes(record) if isinstance(area, Block)))
+            for area in self.strikes(record) if isinstance(area, Cuboid)))
 
     def strikes(self, record: Record) -> list[object]:
         assert record.after.booth is not None
@@ -217,7 +217,7 @@ class InTheYard(Case):
 
     def test_he_strikes_over_what_is_too_low(self) -> None:
         lowest = min(area.low for record in struck(self.puppet, yard())
-                     for area in self.strikes(record) if isinstance(area, Block))
+                     for area in self.strikes(record) if isinstance(area, Cuboid))
         self.assertGreater(lowest, 2)
         self.assertEqual(hits(struck(self.puppet, yard(thatch(30, 0, height=lowest - 1)))), [])
         self.assertEqual(len(hits(struck(self.puppet, yard(thatch(30, 0, height=lowest + 1))))), 1)
@@ -246,7 +246,7 @@ class InTheYard(Case):
         record = run(set_up(self.puppet, yard()), [], 5)[-1]
         assert record.after.booth is not None
         for area in body_areas(self.puppet, record.report, record.after.booth.body, above=True):
-            assert isinstance(area, Block)
+            assert isinstance(area, Cuboid)
             self.assertTrue(area.of_bones)
             self.assertLess(area.near - area.far, 40)
             self.assertLessEqual(-1, area.low)

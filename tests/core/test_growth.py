@@ -66,7 +66,7 @@ def sized(states: int) -> Sized:
                  puppet_bytes(puppet))
 
 
-def _compiled_anew(on: Sized) -> Program:
+def _compiled_again(on: Sized) -> Program:
     """Every condition is another one, or they would be known from before."""
     return compile_puppet(replace(on.puppet, transitions=tuple(
         replace(each, when=f"{each.when or 'grounded'} and elapsed > 0.125")
@@ -79,7 +79,7 @@ def _ways(on: Sized) -> list[Any]:
 
 
 WORKS: dict[str, Callable[[Sized], object]] = {
-    "compile": _compiled_anew,
+    "compile": _compiled_again,
     "write": lambda on: puppet_bytes(on.puppet),
     "read": lambda on: puppet_from(on.raw),
     "checked": lambda on: checked(on.puppet, "file"),

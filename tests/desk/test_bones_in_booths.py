@@ -18,6 +18,7 @@ from yarn_puppet.core.model.events import Moment
 from yarn_puppet.core.model.wiring import Facing
 from yarn_puppet.core.model.world import Dummy, World
 from yarn_puppet.core.pose.bones.standing import posed_figure
+from yarn_puppet.desk.booth.bones_figure import Posed
 
 SIDE = 200
 
@@ -55,8 +56,8 @@ class InBooths(BonesCase):
         pose = figure.pose(self.records, record.report.tick)
         assert pose is not None
         painter = QPainter(image)
-        figure.drawing.draw(painter, self.window.art, pose, record.report._replace(facing=facing),
-                            SIDE / 2, SIDE * 0.7, (), above=True)
+        figure.drawing.draw(painter, self.window.art, Posed(
+            pose, record.report._replace(facing=facing), SIDE / 2, SIDE * 0.7, above=True))
         painter.end()
         pixels = image.constBits()
         assert pixels is not None

@@ -15,9 +15,13 @@ from PyQt6.QtGui import QImage, QPainter
 from tests.desk.case import DeskCase
 from tests.desk.test_bones import HARROW, BonesCase
 from tests.helpers import Case
+from yarn_puppet.core.formats.bones.puppet_bones import bones_in
 from yarn_puppet.core.formats.pictures.pages import Page
 from yarn_puppet.core.model.bones import Mesh
 from yarn_puppet.core.pose.bones.camera import Camera, from_the_side
+from yarn_puppet.core.pose.bones.sampling import ClipSampler
+from yarn_puppet.core.pose.bones.world_pose import in_world
+from yarn_puppet.demo import DEMO_FOLDER
 from yarn_puppet.desk.pictures.mesh.choice import MeshChoice
 from yarn_puppet.desk.pictures.mesh.context import Ink
 from yarn_puppet.desk.pictures.mesh.drawing import ShapePictures
@@ -127,6 +131,28 @@ class Drawing(Case):
         self.assertLess((difference > 130).sum(), 3)
         self.assertGreater((one[:, :, 3] > 0).sum(), 500)
 
+    @settings(max_examples=12)
+    @given(some.integers(0, 359), some.integers(-60, 60), some.floats(0, 0.6),
+           some.sampled_from((None, 90.0)), some.sampled_from((1.0, -1.0)))
+    def test_what_a_closed_surface_hides_of_itself_is_not_missed(
+        self, yaw: int, pitch: int, seconds: float, mirrored: float | None, across: float
+    ) -> None:
+        """Harrow from anywhere, also in a mirror and turned inside out: as with all triangles."""
+        art = bones_in(DEMO_FOLDER / "harrow.glb")
+        model = MeshModel(art.meshes, [None] * len(art.meshes))
+        self.assertGreater(sum(run.last - run.first for run in model.runs if run.is_closed), 9000)
+        pose = in_world(art.skeleton, ClipSampler(art.skeleton, art.clips[2]).at(
+            np.array([seconds])))
+        whole = model.placed(pose).moved(np.diag([across, 1.0, 1.0, 1.0]))
+        camera = Camera((0.0, 0.9, 0.0), float(yaw), float(pitch), 0.0, 60.0, 60.0, 70.0)
+        found = RENDERER.draw([whole], camera, 1.0, Ink(), mirrored)
+        every = MeshModel(art.meshes, [None] * len(art.meshes))
+        every.runs = tuple(run._replace(is_closed=False) for run in every.runs)
+        wanted = RENDERER.draw([whole._replace(model=every)], camera, 1.0, Ink(), mirrored)
+        apart = np.abs(pixels(found.image).astype(int) - pixels(wanted.image).astype(int))
+        # Where a surface goes through another, or itself, some pixels are of the other one.
+        self.assertLess((apart.max(axis=2) > 40).mean(), 0.004)
+
     def test_twice_as_many_pixels_are_as_large_a_picture(self) -> None:
         corners = ((3, 5, 0), (40, 12, 3), (11, 50, -2))
         for ratio in (1.0, 1.5, 2.0):
@@ -165,7 +191,7 @@ class Drawing(Case):
         painter = QPainter(paper)
         painter.translate(10, 30)
         painter.scale(3, 3)
-        ShapePictures(RENDERER).draw(painter, "it", [triangle], camera, BARE)
+        ShapePictures(RENDERER).draw(painter, "it", lambda: [triangle], camera, BARE)
         painter.end()
         ys, xs = np.nonzero(pixels(paper)[:, :, 3] > 128)
         # From 30, 20 it goes 20 to the right and 20 upwards: three times that, moved.

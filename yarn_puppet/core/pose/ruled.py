@@ -10,7 +10,7 @@ from ..engine.state import InForce, Report
 from ..model.clips import Box
 from ..model.motions import BoneBox
 from ..model.puppet import Puppet
-from .block import Area
+from .cuboid import Area
 from .figure import Standing, anchor_in
 
 HALF = 0.5

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from ..engine.state import Fired, InForce, LayerReport, Open, Report
 from ..model.kinds.while_rules import REPORTED
-from ..pose.block import Area
+from ..pose.cuboid import Area
 from ..pose.figure import Placed, Standing, place_of, placed_in, standing
 from ..pose.place import PlacedFrame, placed
 from ..pose.ruled import HeldProp, body_boxes, held_props, tint_of

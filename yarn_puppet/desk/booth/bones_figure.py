@@ -4,18 +4,18 @@ stands."""
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Iterator, Sequence
+from collections.abc import Hashable, Iterator, Sequence
 from math import atan2, degrees
-from typing import overload
+from typing import NamedTuple, overload
 
 import numpy as np
 from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtGui import QColor, QPaintDevice, QPainter, QTransform
 
 from ...core.booth.body import Body
 from ...core.engine.state import Report
-from ...core.pose.bones.camera import Camera, in_booth
-from ...core.pose.bones.figure_poses import pose_at
+from ...core.pose.bones.camera import BoothCamera, Camera, in_booth
+from ...core.pose.bones.figure_poses import PoseByPose
 from ...core.pose.bones.in_hand import InHand, attached_at, in_hand
 from ...core.pose.bones.world_pose import WorldPose, in_world
 from ...core.pose.ruled import Tint, tint_of
@@ -25,7 +25,7 @@ from ..pictures.bones import Bones
 from ..pictures.limbs import Piece, draw_limbs
 from ..pictures.mesh.choice import MeshChoice
 from ..pictures.mesh.context import Ink
-from ..pictures.mesh.drawing import ShapePictures
+from ..pictures.mesh.drawing import ShapePictures, Shapes
 from ..pictures.mesh.model import MeshModel
 from ..widgets import theme
 from .figure import GHOSTS
@@ -42,7 +42,9 @@ class BonesFigure:
     def __init__(self, art: Art) -> None:
         self.art, self.bones = art, art.bones
         self.drawing = PoseDrawing(self.bones.meshes)
+        self._one_by_one: PoseByPose | None = None
         self._kept: OrderedDict[int, tuple[object, Record, WorldPose]] = OrderedDict()
+        self._held: OrderedDict[int, tuple[object, WorldPose, tuple[InHand, ...]]] = OrderedDict()
 
     def pose(self, records: Sequence[Record], tick: int) -> WorldPose | None:
         """Where the bones are in a tick, relative to where the puppet stands."""
@@ -51,7 +53,9 @@ class BonesFigure:
             return None
         record, known = records[tick], self._kept.get(tick)
         if known is None or known[0] is not poses or known[1] is not record:
-            local = pose_at(poses, _Reports(records), tick)
+            if self._one_by_one is None or self._one_by_one.poses is not poses:
+                self._one_by_one = PoseByPose(poses)
+            local = self._one_by_one.at(_Reports(records), tick)
             known = self._kept[tick] = (poses, record, in_world(poses.skeleton, local))
             while len(self._kept) > MOST_KEPT:
                 self._kept.popitem(last=False)
@@ -60,42 +64,64 @@ class BonesFigure:
     def forget(self) -> None:
         """Make every pose anew, as for what measures it."""
         self._kept.clear()
+        self._one_by_one = None
+
+    def begin(
+        self, device: QPaintDevice, place: QTransform, records: Sequence[Record], tick: int,
+        body: Body, ghosts: bool,
+    ) -> None:
+        """Begin what `draw` will draw with a painter on `device` that is moved and scaled as
+        `place`: what lies behind the figure can be drawn meanwhile."""
+        for at, stands, _ in self._shown(records, tick, body, ghosts):
+            posed = self._posed(records, at, stands)
+            if posed is not None:
+                self.drawing.begin(device, place, self.art, posed)
 
     def draw(
         self, painter: QPainter, records: Sequence[Record], tick: int, body: Body,
         ghosts: bool,
     ) -> bool:
         """The figure at a tick, with where it was some ticks before. False where there is none."""
-        limbs = self.bones.limbs
-        if limbs is None:
-            return False
-        mover = self.bones.puppet.mover
-        for back in GHOSTS if ghosts else ():
-            if 0 <= tick - back < len(records):
-                then = records[tick - back].after.booth
-                if then is not None and max(abs(then.body.x - body.x),
-                                            abs(then.body.y - body.y)) > 6:
-                    self._draw(painter, records, tick - back, then.body, None,
-                               theme.with_alpha(theme.MOONLIGHT, GHOST))
-        shown = records[tick] if 0 <= tick < len(records) else None
-        if shown is None or mover.pixels_a_metre <= 0:
-            return False
-        return self._draw(painter, records, tick, body, tint_of(shown.report), None)
+        drawn = False
+        for at, stands, ghost in self._shown(records, tick, body, ghosts):
+            posed = self._posed(records, at, stands)
+            drawn = posed is not None and self.drawing.draw(painter, self.art, posed, ghost)
+        return drawn
 
-    def _draw(
-        self, painter: QPainter, records: Sequence[Record], tick: int, body: Body,
-        tint: Tint | None, ghost: QColor | None,
-    ) -> bool:
+    def _shown(
+        self, records: Sequence[Record], tick: int, body: Body, ghosts: bool
+    ) -> Iterator[tuple[int, Body, QColor | None]]:
+        """The ticks that are drawn, each with where it stands, and a colour for ghosts; the one on
+        show last."""
+        if not 0 <= tick < len(records):
+            return
+        for back in GHOSTS if ghosts else ():
+            then = records[tick - back].after.booth if tick >= back else None
+            if then is not None and max(abs(then.body.x - body.x),
+                                        abs(then.body.y - body.y)) > 6:
+                yield tick - back, then.body, theme.with_alpha(theme.MOONLIGHT, GHOST)
+        yield tick, body, None
+
+    def _posed(self, records: Sequence[Record], tick: int, body: Body) -> Posed | None:
         pose = self.pose(records, tick)
         if pose is None:
-            return False
-        held = self._held(pose, records[tick]) if ghost is None else ()
-        world = records[tick].setup.world
-        return self.drawing.draw(painter, self.art, pose, records[tick].report, body.x, body.y,
-                                 held, tint, ghost, world is not None and world.from_above)
+            return None
+        record = records[tick]
+        world = record.setup.world
+        return Posed(pose, record.report, body.x, body.y, self._in_hand(pose, record),
+                     tint_of(record.report), world is not None and world.from_above)
 
-    def _held(self, pose: WorldPose, record: Record) -> tuple[InHand, ...]:
-        """What while-rules hold in a tick, and what moments attached."""
+    def _in_hand(self, pose: WorldPose, record: Record) -> tuple[InHand, ...]:
+        """What while-rules hold in a tick, and what moments attached; known again for ghosts."""
+        puppet, tick = self.bones.puppet, record.report.tick
+        known = self._held.get(tick)
+        if known is None or known[0] is not puppet or known[1] is not pose:
+            known = self._held[tick] = (puppet, pose, self._held_now(pose, record))
+            while len(self._held) > MOST_KEPT:
+                self._held.popitem(last=False)
+        return known[2]
+
+    def _held_now(self, pose: WorldPose, record: Record) -> tuple[InHand, ...]:
         poses, booth = self.bones.poses, record.after.booth
         if poses is None:
             return ()
@@ -108,6 +134,19 @@ class BonesFigure:
         return tuple(held)
 
 
+class Posed(NamedTuple):
+    """A pose that stands at x, y of a booth, seen from the side or from `above`, by its report;
+    what it holds, and the colour it wears."""
+
+    pose: WorldPose
+    report: Report
+    x: float
+    y: float
+    held: Sequence[InHand] = ()
+    tint: Tint | None = None
+    above: bool = False
+
+
 class PoseDrawing:
     """Draws poses where they stand, as limbs or as meshes, whichever is chosen."""
 
@@ -115,22 +154,27 @@ class PoseDrawing:
         self.meshes = meshes
         self._shapes = ShapePictures(meshes.renderer)
 
+    def begin(self, device: QPaintDevice, place: QTransform, art: Art, posed: Posed) -> None:
+        """Begin what `draw` will draw."""
+        model = art.bones.model if self.meshes.draws else None
+        if model is not None and art.bones.puppet.mover.pixels_a_metre > 0:
+            seen = self._seen(art, posed)
+            self._shapes.begin(device, place, *_mesh_of(art.bones, posed, model), seen.camera,
+                               _ink_of(posed.tint), seen.mirrored_about)
+
     def draw(
-        self, painter: QPainter, art: Art, pose: WorldPose, report: Report, x: float, y: float,
-        held: Sequence[InHand], tint: Tint | None = None, ghost: QColor | None = None,
-        above: bool = False,
+        self, painter: QPainter, art: Art, posed: Posed, ghost: QColor | None = None
     ) -> bool:
-        """The pose of a report, which stands at x, y, seen from the side or from `above`. `art` is
-        the puppet's. False where its bones
+        """A pose, or all that it covers as a `ghost`. `art` is the puppet's. False where its bones
         are not there."""
         bones = art.bones
-        limbs, mover = bones.limbs, bones.puppet.mover
-        if limbs is None or mover.pixels_a_metre <= 0:
+        limbs, tint = bones.limbs, posed.tint
+        if limbs is None or bones.puppet.mover.pixels_a_metre <= 0:
             return False
-        camera, about = in_booth(mover, report.facing, x, y, above)
+        seen = self._seen(art, posed)
         model = bones.model if self.meshes.draws else None
         if model is not None:
-            self._draw_mesh(painter, art, pose, model, held, camera, about, tint, ghost)
+            self._draw_mesh(painter, art, posed, model, seen, ghost)
             if self.meshes.draws:
                 return True
 
@@ -140,42 +184,47 @@ class PoseDrawing:
             assert tint is not None
             return theme.tint(QColor(tint.red, tint.green, tint.blue), tint.strength, color)
 
-        draw_limbs(painter, limbs, pose, camera, 0, about,
+        camera, about = seen
+        draw_limbs(painter, limbs, posed.pose, camera, 0, about,
                    worn if tint is not None or ghost is not None else None, 0.8,
-                   [piece for each in held
+                   [piece for each in (posed.held if ghost is None else ())
                     for piece in piece_of(art, bones, each, camera, about)])
         return True
 
+    def _seen(self, art: Art, posed: Posed) -> BoothCamera:
+        return in_booth(art.bones.puppet.mover, posed.report.facing, posed.x, posed.y, posed.above)
+
     def _draw_mesh(
-        self, painter: QPainter, art: Art, pose: WorldPose, model: MeshModel,
-        held: Sequence[InHand], camera: Camera, about: float | None, tint: Tint | None,
+        self, painter: QPainter, art: Art, posed: Posed, model: MeshModel, seen: BoothCamera,
         ghost: QColor | None,
     ) -> None:
-        """The mesh, with those it holds; pictures that it holds lie before or behind all of it."""
-        if ghost is not None:
-            painter.setOpacity(ghost.alphaF())
-            self._shapes.draw(painter, (pose, model), [model.placed(pose)], camera, Ink(
-                (ghost.redF(), ghost.greenF(), ghost.blueF()), 1.0, False), about)
-            painter.setOpacity(1.0)
-            return
-        shapes, pictures = [model.placed(pose)], list[Piece]()
-        for each in held:
-            prop = art.bones.prop(each.shows)
-            if prop is not None:
-                shapes.append(prop.rest.moved(each.matrix))
-            else:
-                pictures += piece_of(art, art.bones, each, camera, about)
+        """The mesh, with those it holds; pictures that it holds lie before or behind all of it. A
+        ghost is all that its picture covered."""
+        pictures = [piece for each in (posed.held if ghost is None else ())
+                    if art.bones.prop(each.shows) is None
+                    for piece in piece_of(art, art.bones, each, *seen)]
         for piece in pictures:
             if piece.depth > 0:
                 piece.draw(painter)
-        ink = Ink() if tint is None else Ink(
-            (tint.red / 255, tint.green / 255, tint.blue / 255), tint.strength)
-        self._shapes.draw(
-            painter, (pose, model, *[(each.shows, each.matrix.tobytes()) for each in held]), shapes,
-            camera, ink, about)
+        self._shapes.draw(painter, *_mesh_of(art.bones, posed, model), seen.camera,
+                          _ink_of(posed.tint), seen.mirrored_about, flat=ghost)
         for piece in pictures:
             if piece.depth <= 0:
                 piece.draw(painter)
+
+
+def _mesh_of(bones: Bones, posed: Posed, model: MeshModel) -> tuple[Hashable, Shapes]:
+    """The mesh of a pose with those that it holds: by what they are known again, and where they
+    are."""
+    props = [(each, prop) for each in posed.held if (prop := bones.prop(each.shows)) is not None]
+    return ((posed.pose, model, *[(each.shows, each.matrix.tobytes()) for each, _ in props]),
+            lambda: [model.placed(posed.pose),
+                     *[prop.rest.moved(each.matrix) for each, prop in props]])
+
+
+def _ink_of(tint: Tint | None) -> Ink:
+    return Ink() if tint is None else Ink(
+        (tint.red / 255, tint.green / 255, tint.blue / 255), tint.strength)
 
 
 def piece_of(

@@ -178,6 +178,7 @@ class BoothView(DrawnView):
         seen = self._seen_of(setup.world, booth, scale)
         if record is not None and booth is not None:
             seen.translate(shaken(booth.shake, record.report.tick, self.document.puppet.rate))
+        self._begin_bones(painter, seen, scale, record, booth)
         draw_sky(painter, whole, seen.left() * scale)
         painter.save()
         painter.scale(scale, scale)
@@ -289,6 +290,21 @@ class BoothView(DrawnView):
         if not drawn:
             return draw_bare_body(painter, puppet.mover, booth.body)
         return self._tag(booth)
+
+    def _begin_bones(
+        self, painter: QPainter, seen: QRectF, scale: float, record: Record | None,
+        booth: BoothState | None,
+    ) -> None:
+        """Their mesh is drawn elsewhere, while the world is drawn here."""
+        device = painter.device()
+        if (record is None or booth is None or device is None
+                or not self.document.puppet.is_of_bones):
+            return
+        place = painter.worldTransform()
+        place.scale(scale, scale)
+        place.translate(-seen.left(), -seen.top())
+        self.bones_figure.begin(device, place, self.player.records, self.player.tick, booth.body,
+                                "ghosts" in self.settings.over)
 
     def _tag(self, booth: BoothState) -> QRectF:
         """Where the puppet's name is."""

@@ -19,7 +19,7 @@ from ...core.pose.ruled import Tint, held_props, tint_of
 from ...core.takes.run import Setup
 from ..pictures.art import Art
 from ..widgets import theme
-from .bones_figure import PoseDrawing
+from .bones_figure import Posed, PoseDrawing
 from .effects_drawing import draw_effects, draw_props
 from .figure import draw_figure
 
@@ -107,8 +107,8 @@ def _draw_pose(
     """One of bones, in the pose of its report, as it is hit: without momentum."""
     stands = posed_figure(cast, report, x, y, above)
     if stands is not None:
-        casts.drawing.draw(painter, art, stands.pose, report, x, y,
-                           in_hand(stands.poses, stands.pose, report), tint, above=above)
+        casts.drawing.draw(painter, art, Posed(
+            stands.pose, report, x, y, in_hand(stands.poses, stands.pose, report), tint, above))
 
 
 def _shown(

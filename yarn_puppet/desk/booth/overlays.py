@@ -12,7 +12,7 @@ from ...core.booth.booth_state import BoothState
 from ...core.booth.hitting.areas import body_areas, hit_areas
 from ...core.booth.sensors import sensors
 from ...core.model.puppet import Puppet
-from ...core.pose.block import Area, Block
+from ...core.pose.cuboid import Area, Cuboid
 from ...core.pose.figure import standing
 from ...core.takes.explaining.explain import said
 from ...core.takes.measured import Slide
@@ -56,7 +56,7 @@ class Overlays:
         """Everything that is switched on; `tag` is what the state is written over, in the world."""
         if "boxes" in over:
             for area in body_areas(self.puppet, self.record.report, self.booth.body, self.above):
-                self._block(area, theme.with_alpha(BODY, 150), 0)
+                self._cuboid(area, theme.with_alpha(BODY, 150), 0)
         self._hits()
         if "sensors" in over:
             self._sensors()
@@ -84,10 +84,10 @@ class Overlays:
         self.painter.drawRect(rect)
         return rect
 
-    def _block(self, area: Area, color: QColor, fill: int) -> QRectF:
-        """A rectangle; a block of bones with the edge that parts its front from its top."""
+    def _cuboid(self, area: Area, color: QColor, fill: int) -> QRectF:
+        """A rectangle; a cuboid of bones with the edge that parts its front from its top."""
         rect = self._box(area, color, fill)
-        if isinstance(area, Block) and area.of_bones:
+        if isinstance(area, Cuboid) and area.of_bones:
             edge = rect.top() + (area.near - area.far) * self.scale
             self.painter.drawLine(QPointF(rect.left(), edge), QPointF(rect.right(), edge))
         return rect
@@ -95,7 +95,7 @@ class Overlays:
     def _hits(self) -> None:
         """Where it hits now is always shown: it is what a hit is judged by."""
         for name, area in hit_areas(self.puppet, self.record.report, self.booth.body, self.above):
-            rect = self._block(area, HIT, 70)
+            rect = self._cuboid(area, HIT, 70)
             theme.draw_text(self.painter, rect.x(), rect.y() - 5, f"{name} · open",
                             theme.font(12, strong=True),
                             QColor("#F6C9C4"))

@@ -1,4 +1,4 @@
-"""Where things hit and can be hit in the booth: rectangles of the plane, or blocks of the space of
+"""Where things hit and can be hit in the booth: rectangles of the plane, or cuboids of the space of
 one seen from above. docs/world.md, section 6, and docs/poses.md, 15."""
 
 from __future__ import annotations
@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from ...engine.state import Open, Report
 from ...model.puppet import Puppet
 from ...model.world import World
-from ...pose.block import Area, upright
+from ...pose.cuboid import Area, upright
 from ...pose.figure import placed_in, standing
 from ...pose.rectangle import Rectangle
 from ...pose.ruled import body_boxes

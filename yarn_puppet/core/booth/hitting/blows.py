@@ -7,7 +7,7 @@ from typing import NamedTuple
 from ...engine.state import Report
 from ...model.puppet import Puppet
 from ...model.world import Dummy, World
-from ...pose.block import Area, meet
+from ...pose.cuboid import Area, meet
 from ..body import Body
 from .areas import blow_area, body_areas, window_areas
 from .dummies import DummyState, beat_of, is_reeling

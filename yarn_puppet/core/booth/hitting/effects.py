@@ -8,9 +8,9 @@ from typing import NamedTuple
 from ...engine.state import Fired, Report
 from ...model.puppet import Puppet
 from ...model.world import World
-from ...pose.block import Area, Block
 from ...pose.bones.standing import PosedFigure
 from ...pose.clip_shown import frame_shown, hit_area
+from ...pose.cuboid import Area, Cuboid
 from ...pose.figure import anchor_in, placed_in, standing
 from ...pose.rectangle import Rectangle
 from ..body import Body
@@ -87,7 +87,7 @@ class Shot(NamedTuple):
         first, last = 0.0, 1.0
         hits = self.hits
         ways = [(self.from_x + hits.x, self.x - self.from_x, area.x, area.width, hits.width)]
-        if isinstance(area, Block) and self.raised is not None and (
+        if isinstance(area, Cuboid) and self.raised is not None and (
                 self.of_bones or area.of_bones):
             if not (self.raised - hits.y - hits.height < area.high
                     and area.low < self.raised - hits.y):

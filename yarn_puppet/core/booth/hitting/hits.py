@@ -8,7 +8,7 @@ from typing import NamedTuple
 from ...engine.state import Report
 from ...model.puppet import Puppet
 from ...model.world import World
-from ...pose.block import Area, meet
+from ...pose.cuboid import Area, meet
 from ..body import Body
 from .areas import window_areas
 from .dummies import DummyState, acted, struck

@@ -31,7 +31,7 @@ class GltfClips:
 
     def read(self, told: Callable[[int], None]) -> tuple[BoneClip, ...]:
         """All of them, in the order of the file; `told` hears how many channels are read."""
-        self._told, self._done = told, 0
+        self._progress, self._done = told, 0
         entries = self.content.document.animations
         names = each_once([each.name or f"clip {number + 1}"
                            for number, each in enumerate(entries)])
@@ -53,7 +53,7 @@ class GltfClips:
                     here, f"a second channel for {channel.target.path} of node "
                           f"{channel.target.node}; expected one")
             taken.add((bone, part))
-            self._told(self._done)
+            self._progress(self._done)
             self._done += 1
             channels.append(self._channel(number, entry, channel, bone, part))
         seconds = max((float(each.times[-1]) for each in channels), default=0.0)

@@ -173,11 +173,24 @@ def first_needed(puppet: Puppet, reports: Sequence[Report], tick: int) -> int:
             return 0
 
 
-def pose_at(poses: ClipPoses, reports: Sequence[Report], tick: int) -> LocalPose:
-    """The pose of one report of a run, (1, bones, …)."""
-    start = first_needed(poses.puppet, reports, tick)
-    found = FigurePoses(poses).of(reports[start:tick + 1])
-    return LocalPose(*[each[-1:] for each in found])
+class PoseByPose:
+    """Poses of single reports. The one after that which was asked for last costs one pose; any
+    other as many as momentum lasts."""
+
+    def __init__(self, poses: ClipPoses) -> None:
+        self.poses = poses
+        self._figure = FigurePoses(poses)
+        self._last: tuple[int, Report] | None = None
+
+    def at(self, reports: Sequence[Report], tick: int) -> LocalPose:
+        """The pose of one report of a run, (1, bones, …)."""
+        last, start = self._last, tick
+        if last is None or last[0] != tick - 1 or reports[tick - 1] is not last[1]:
+            self._figure = FigurePoses(self.poses)
+            start = first_needed(self.poses.puppet, reports, tick)
+        found = self._figure.of(reports[start:tick + 1])
+        self._last = (tick, reports[tick])
+        return LocalPose(*[each[-1:] for each in found])
 
 
 def _clips_shown(layer: LayerReport) -> list[tuple[str, float, float]]:

@@ -74,14 +74,23 @@ class SkinnedMeshes:
         self._binds += list(mesh.binds)
         return mesh.joints + first, mesh.weights
 
+    def is_turned(self, pose: WorldPose, time: int = 0) -> bool:
+        """Whether something moves vertices to their mirror image, or to nothing."""
+        return bool((np.linalg.det(self._moved(pose, time)[:, :3, :3]) <= 0).any())
+
+    def _moved(self, pose: WorldPose, time: int) -> Floats:
+        """What each mover does (movers, 4, 4)."""
+        # The last one is the world itself, which what hangs on no bone stays in.
+        world = np.concatenate([pose.matrices[time], np.eye(4)[None]])
+        found: Floats = world[np.array(self._bones, np.int64)] @ np.array(
+            self._binds).reshape(-1, 4, 4)
+        return found
+
     def placed(self, pose: WorldPose, time: int = 0) -> Floats:
         """The vertices (vertices, 3) in a pose, at one of its times."""
         if not self.count:
             return np.zeros((0, 3))
-        bones = np.array(self._bones)
-        # The last one is the world itself, which what hangs on no bone stays in.
-        world = np.concatenate([pose.matrices[time], np.eye(4)[None]])
-        moved = world[bones] @ np.array(self._binds)
+        moved = self._moved(pose, time)
         # Each mover's 3 × 4, lying: four rows of three.
         lying = moved[:, :3, :].transpose(0, 2, 1).reshape(-1, 3)
         found: Floats = self._table @ lying

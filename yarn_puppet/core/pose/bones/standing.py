@@ -10,7 +10,7 @@ from ...engine.state import Report
 from ...model.motions import BoneBox
 from ...model.puppet import Puppet
 from ...model.wiring import FACING_DEGREES
-from ..block import Area, Block
+from ..cuboid import Area, Cuboid
 from ..rectangle import Rectangle
 from .known import known_poses
 
@@ -112,7 +112,7 @@ class PosedFigure:
         left, far, low = [float(each) for each in places.min(axis=0) - radius]
         right, near, high = [float(each) for each in places.max(axis=0) + radius]
         if self.above:
-            return Block(left, right - left, far, near, low, high, of_bones=True)
+            return Cuboid(left, right - left, far, near, low, high, of_bones=True)
         return Rectangle(left, self.y - high, right - left, high - low)
 
 

@@ -4,6 +4,7 @@ floor that it stands on."""
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -20,7 +21,7 @@ from ...pictures.art import Art
 from ...pictures.limbs import draw_limbs, tube_path
 from ...pictures.mesh.context import Ink
 from ...pictures.mesh.drawing import ShapePictures
-from ...pictures.mesh.model import MeshModel
+from ...pictures.mesh.model import MeshModel, Shape
 from ...session.document import Document
 from ...widgets import theme
 from ..clip_desk import ClipDesk
@@ -66,16 +67,17 @@ class PoseFigure:
         self, painter: QPainter, pose: WorldPose, model: MeshModel, held: Sequence[InHand],
         camera: Camera, chosen: int | None, at_rest: bool,
     ) -> None:
-        shape = model.placed(pose)
-        if chosen is not None:
-            shape = shape._replace(chosen=model.skin.share_of(chosen))
+        def shapes() -> list[Shape]:
+            shape = model.placed(pose)
+            if chosen is not None:
+                shape = shape._replace(chosen=model.skin.share_of(chosen))
+            return [shape, *[prop.rest.moved(each.matrix) for each, prop in meshes]]
+
         meshes = [(each, prop) for each in held
                   if (prop := self.bones.prop(each.shows)) is not None]
         key = (pose, model, chosen, *[(each.shows, each.matrix.tobytes())
                                       for each, _ in meshes])
-        self._shapes.draw(painter, key, [shape, *[
-            prop.rest.moved(each.matrix) for each, prop in meshes]], camera,
-                          at_rest=at_rest)
+        self._shapes.draw(painter, key, shapes, camera, at_rest=at_rest)
         # Pictures lie before the mesh: they have no depth of their own.
         for each in held:
             if self.bones.prop(each.shows) is None:
@@ -108,7 +110,7 @@ class PoseFigure:
             painter.setOpacity(tint.alphaF())
             self._shapes.draw(
                 painter, (self.bones.poses, clip.motion, times[number]),
-                [model.placed(pose, number)], camera, Ink(
+                partial(_placed, model, pose, number), camera, Ink(
                     (tint.redF(), tint.greenF(), tint.blueF()), 1.0, False), at_rest=False)
             painter.setOpacity(1.0)
 
@@ -153,6 +155,10 @@ class PoseFigure:
             painter.setBrush(theme.with_alpha(color, 60) if hits else Qt.BrushStyle.NoBrush)
             seen = camera.seen(reaches.points)
             painter.drawPath(_outline(seen.places, reaches.radius * float(seen.scales.mean())))
+
+
+def _placed(model: MeshModel, pose: WorldPose, number: int) -> list[Shape]:
+    return [model.placed(pose, number)]
 
 
 def _all(tint: QColor) -> Callable[[int, QColor], QColor]:

@@ -37,23 +37,15 @@ class _KeptModel:
         self.model, context, program = model, own.context, own.fill
         self.fixed = context.buffer(model.fixed.tobytes())
         self.moving = context.buffer(reserve=max(1, len(model.fixed)) * 4 * 4, dynamic=True)
-        self.indices = context.buffer(model.skin.triangles.astype(np.int32).tobytes())
+        self.indices = context.buffer(model.triangles.astype(np.int32).tobytes())
         self.array = context.vertex_array(program, [
             (self.fixed, "2f 4f", "over", "color"),
             (self.moving, "3f 1f", "place", "chosen")], self.indices)
-        self.runs: list[list[Any]] = []
-        """Neighbours that wear the same: their texture, and the first and last of their
-        triangles."""
         worn: dict[int, Any] = {}
-        for part, page in zip(model.skin.parts, model.textures, strict=True):
-            texture = own.white
-            if page is not None:
-                texture = worn.get(id(page)) or _texture(own, page)
-                worn[id(page)] = texture
-            if self.runs and self.runs[-1][0] is texture:
-                self.runs[-1][2] = part.last
-            else:
-                self.runs.append([texture, part.first, part.last])
+        for run in model.runs:
+            if run.worn is not None and id(run.worn) not in worn:
+                worn[id(run.worn)] = _texture(own, run.worn)
+        self.runs = [(run, worn.get(id(run.worn), own.white)) for run in model.runs]
         self.textures = list(worn.values())
 
     def release(self) -> None:
@@ -95,8 +87,10 @@ class Context:
         gl.enable_only(self.gl.DEPTH_TEST)
         self.fill["light"] = laid.light
         self.fill["steep"] = laid.deep * laid.scale * finer
-        for model, moving in laid.shapes:
-            self._draw(model, moving)
+        # What faces whoever looks is clockwise here, since y was turned round.
+        gl.front_face = "ccw" if laid.is_mirrored else "cw"
+        for model, moving, is_turned in laid.shapes:
+            self._draw(model, moving, is_turned)
         last.use()
         gl.enable_only(self.gl.NOTHING)
         color.use(0)
@@ -112,7 +106,7 @@ class Context:
         return QImage(pixels, laid.width, laid.height, laid.width * 4,
                       QImage.Format.Format_ARGB32_Premultiplied).copy()
 
-    def _draw(self, model: MeshModel, moving: Any) -> None:
+    def _draw(self, model: MeshModel, moving: Any, is_turned: bool) -> None:
         kept = self.models.get(id(model))
         if kept is None or kept.model is not model:
             kept = self.models[id(model)] = _KeptModel(self, model)
@@ -121,9 +115,14 @@ class Context:
         else:
             self.models.move_to_end(id(model))
         kept.moving.write(moving.tobytes())
-        for texture, first, last in kept.runs:
+        for run, texture in kept.runs:
             texture.use(0)
-            kept.array.render(self.gl.TRIANGLES, vertices=3 * (last - first), first=3 * first)
+            if run.is_closed and not is_turned:
+                self.context.enable(self.gl.CULL_FACE)
+            else:
+                self.context.disable(self.gl.CULL_FACE)
+            kept.array.render(self.gl.TRIANGLES, vertices=3 * (run.last - run.first),
+                              first=3 * run.first)
 
     def _targets(self, width: int, height: int, finer: int) -> tuple[Any, ...]:
         found = self.targets.get((width, height, finer))

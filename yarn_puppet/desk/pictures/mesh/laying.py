@@ -23,13 +23,14 @@ Bounds = tuple[float, float, float, float]
 
 
 class Laid(NamedTuple):
-    """What is drawn where: for each shape its model and what moves of it (vertices, 4): the place
-    in the picture and how far it is, from -1 to 1, and how much it is chosen. The picture's size
+    """What is drawn where: for each shape its model, what moves of it (vertices, 4): the place in
+    the picture and how far it is, from -1 to 1, and how much it is chosen; and whether something of
+    it is turned inside out. The picture's size
     and place, in its own pixels; the metres from the nearest to the farthest; how many of its
-    pixels a metre is; and from where the light comes: from the right, from above, from whoever
-    looks."""
+    pixels a metre is; from where the light comes: from the right, from above, from whoever looks;
+    and whether all is as in a mirror."""
 
-    shapes: tuple[tuple[MeshModel, Any], ...]
+    shapes: tuple[tuple[MeshModel, Any, bool], ...]
     width: int
     height: int
     left: float
@@ -37,6 +38,7 @@ class Laid(NamedTuple):
     deep: float
     scale: float
     light: tuple[float, float, float]
+    is_mirrored: bool
 
 
 def laid_out(
@@ -75,7 +77,8 @@ def laid_out(
         made[:, 2] = ((each.depths - nearest) / deep - 0.5) * 2
         if shape.chosen is not None:
             made[:, 3] = shape.chosen
-        moving.append((shape.model, made))
+        moving.append((shape.model, made, shape.is_turned))
     x, y, z = (camera.axes() @ LIGHT).tolist()
     return Laid(tuple(moving), width, height, float(low[0]), float(low[1]), deep,
-                 camera.scale * ratio, (x if flipped_about is None else -x, y, z))
+                 camera.scale * ratio, (x if flipped_about is None else -x, y, z),
+                 flipped_about is not None)

@@ -37,6 +37,16 @@ class Picture(NamedTuple):
     top: float
 
 
+class PictureUnderWay(NamedTuple):
+    """A picture that is being drawn, None where nothing is to be seen; its pixels to one of the
+    view, and where its upper left corner will be."""
+
+    image: Future[QImage] | None
+    ratio: float
+    left: float
+    top: float
+
+
 class Renderer:
     """For any one thread; `ready` once it is known that pictures come of it."""
 
@@ -74,20 +84,36 @@ class Renderer:
         """Shapes as they are seen, `ratio` pixels of the picture to one of the view; None where
         nothing is. What is beyond `bounds` need not be drawn. To be
         asked for only when `ready`."""
+        return self.drawn(self.begin_drawing(shapes, camera, ratio, ink, flipped_about, bounds,
+                                             at_rest))
+
+    def begin_drawing(
+        self, shapes: Sequence[Shape], camera: Camera, ratio: float, ink: Ink,
+        flipped_about: float | None = None, bounds: Bounds | None = None,
+        at_rest: bool = True,
+    ) -> PictureUnderWay:
+        """The same, begun: other things can be drawn meanwhile."""
         laid = laid_out(shapes, camera, ratio, flipped_about, bounds)
         if laid is None:
-            return None
+            return PictureUnderWay(None, ratio, 0.0, 0.0)
         context = self._context
         assert context is not None
         finer = 2 if at_rest or laid.width * laid.height <= FINE_PIXELS else 1
+        return PictureUnderWay(self._thread.submit(context.draw, laid, ink, finer), ratio,
+                       laid.left / ratio, laid.top / ratio)
+
+    def drawn(self, drawing: PictureUnderWay) -> Picture | None:
+        """What was begun, waited for."""
+        if drawing.image is None:
+            return None
         try:
-            image = self._thread.submit(context.draw, laid, ink, finer).result()
+            image = drawing.image.result()
         except Exception:
             # Whatever a driver says: limbs are drawn from now on.
             self._is_broken = True
             return None
-        image.setDevicePixelRatio(ratio)
-        return Picture(image, laid.left / ratio, laid.top / ratio)
+        image.setDevicePixelRatio(drawing.ratio)
+        return Picture(image, drawing.left, drawing.top)
 
     def _begin(self) -> bool:
         if not draws_meshes():

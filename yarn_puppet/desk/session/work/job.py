@@ -38,14 +38,14 @@ class Within:
 
     def __init__(self, wanted: Wanted, run: int, tell: Callable[[int, int], None]) -> None:
         self._wanted, self._run, self._tell = wanted, run, tell
-        self._told = 0
+        self._last = 0
 
     def __call__(self, done: int, whole: int) -> None:
         if self._wanted.run != self._run:
             raise Stopped
         hundredth = done * 100 // max(1, whole)
-        if hundredth != self._told:
-            self._told = hundredth
+        if hundredth != self._last:
+            self._last = hundredth
             self._tell(self._run, hundredth)
 
 

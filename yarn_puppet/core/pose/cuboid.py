@@ -1,4 +1,4 @@
-"""A block of the space of a booth seen from above. Rule 15 of docs/poses.md."""
+"""A cuboid of the space of a booth seen from above. Rule 15 of docs/poses.md."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import NamedTuple
 from .rectangle import Rectangle
 
 
-class Block(NamedTuple):
+class Cuboid(NamedTuple):
     """Upright in space, in pixels of the world: across from `x`, `width` wide; along the ground
     from `far` to `near`, which is nearer to whoever looks, as y goes downwards; above the ground
     from `low` to `high`. It is `of_bones`, or else of art that stands upright."""
@@ -49,21 +49,21 @@ class Block(NamedTuple):
         )
 
 
-Area = Rectangle | Block
+Area = Rectangle | Cuboid
 """Where something hits or can be hit: in the plane, or in the space of a booth seen from above."""
 
 
 def meet(one: Area, other: Area) -> bool:
     """Whether two of one booth meet."""
-    if isinstance(one, Block):
+    if isinstance(one, Cuboid):
         return one.meets(other)
     return one.meets(other if isinstance(other, Rectangle) else other.picture)
 
 
-def upright(area: Area, ground: float, deep: float) -> Block:
-    """A rectangle of whoever stands at y `ground` as a block: `deep` along the ground, up from that
-    line. A block is as it is."""
-    if isinstance(area, Block):
+def upright(area: Area, ground: float, deep: float) -> Cuboid:
+    """A rectangle of whoever stands at y `ground` as a cuboid: `deep` along the ground, up from
+    that line. A cuboid is as it is."""
+    if isinstance(area, Cuboid):
         return area
     bottom = area.y + area.height
-    return Block(area.x, area.width, ground - deep, ground, ground - bottom, ground - area.y)
+    return Cuboid(area.x, area.width, ground - deep, ground, ground - bottom, ground - area.y)
