@@ -10,7 +10,7 @@ from scipy.spatial.transform import Rotation
 from tests.helpers import Case
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.model.bones import Skeleton
-from yarn_puppet.core.pose.bones.matching import matched, taken_over
+from yarn_puppet.core.pose.bones.matching import TakingOver, matched
 from yarn_puppet.core.pose.bones.sampling import ClipSampler, LocalPose, rest_pose
 from yarn_puppet.core.pose.bones.world_pose import in_world
 from yarn_puppet.demo import DEMO_FOLDER
@@ -76,8 +76,8 @@ class Names(Case):
         for file_clip, (name, move) in zip(more.clips, MORE.items(), strict=True):
             own = clip(name, *move)
             times = np.linspace(0, own.seconds, 5)
-            taken = taken_over(ClipSampler(more.skeleton, file_clip).at(times), more.skeleton,
-                               body.skeleton, found.ours)
+            taken = TakingOver(more.skeleton, body.skeleton, found.ours).on_ours(
+                ClipSampler(more.skeleton, file_clip).at(times))
             drawn = skeleton()
             wanted = in_world(drawn, ClipSampler(drawn, own).at(times)).matrices
             # The file has them from the hips down, one limb after the other.
@@ -93,7 +93,7 @@ class Poses(Case):
         bones = random_skeleton(numbers, (-1, 0, 1, 1, 0))
         pose = random_pose(numbers, bones)
         pose.places[:, 0] += numbers.normal(size=(2, 3))
-        found = taken_over(pose, bones, bones, {bone: bone for bone in range(5)})
+        found = TakingOver(bones, bones, {bone: bone for bone in range(5)}).on_ours(pose)
         one, other = (in_world(bones, each) for each in (pose, found))
         self.assertLess(np.abs(one.matrices - other.matrices).max(), 1e-9)
 
@@ -106,7 +106,7 @@ class Poses(Case):
         theirs, ours = (random_skeleton(numbers, parents) for _ in range(2))
         pose = random_pose(numbers, theirs)
         bones = {0: 0, 1: 1, 3: 3, 4: 4}
-        found = taken_over(pose, theirs, ours, bones)
+        found = TakingOver(theirs, ours, bones).on_ours(pose)
         world, rest = in_world(theirs, pose), in_world(theirs, rest_pose(theirs))
         got, own = in_world(ours, found), in_world(ours, rest_pose(ours))
         for their, our in bones.items():
@@ -126,7 +126,7 @@ class Poses(Case):
         pose = rest_pose(theirs)
         pose.places[0, 0] += numbers.normal(size=3)
         moved = (in_world(theirs, pose).places - in_world(theirs, rest_pose(theirs)).places)[0, 0]
-        found = taken_over(pose, theirs, ours, {0: 0, 1: 1})
+        found = TakingOver(theirs, ours, {0: 0, 1: 1}).on_ours(pose)
         gone = (in_world(ours, found).places - in_world(ours, rest_pose(ours)).places)[0, 0]
         if abs(in_world(theirs, rest_pose(theirs)).places[0, 0, 1]) > 0.01:
             self.assertLess(np.abs(gone - times * moved).max(), 1e-6)

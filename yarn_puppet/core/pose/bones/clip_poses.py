@@ -17,7 +17,7 @@ from ...model.graph import Layer
 from ...model.motions import BoneKey, Motion, Vector
 from ...model.puppet import Puppet
 from .layering import mask_from
-from .matching import BoneMatch, matched, taken_over
+from .matching import BoneMatch, TakingOver, matched
 from .sampling import ClipSampler, LocalPose, rest_pose
 from .turns import product, slerp, turn_about, turned_by
 
@@ -26,10 +26,12 @@ if TYPE_CHECKING:
 
 
 class _Source(NamedTuple):
-    """A file beside the first: its skeleton, and which bone of ours each of its is."""
+    """A file beside the first: its skeleton, which bone of ours each of its is, and what takes its
+    poses over."""
 
     skeleton: Skeleton
     match: BoneMatch
+    taking_over: TakingOver
 
 
 class ClipPoses:
@@ -82,8 +84,7 @@ class ClipPoses:
         pose = sampler.at(motion.start / 1000 + within * motion.speed)
         if sampler.skeleton is self.skeleton:
             return pose
-        source = self.source(motion.bones)
-        return taken_over(pose, source.skeleton, self.skeleton, source.match.ours)
+        return self.source(motion.bones).taking_over.on_ours(pose)
 
     def source(self, bones: str) -> _Source:
         """A file's skeleton, and which of our bones its are."""
@@ -92,8 +93,9 @@ class ClipPoses:
             theirs = self.arts[bones].skeleton
             file = next(each for each in self.puppet.bone_files if each.id == bones)
             by_hand = {pair.theirs: pair.ours for pair in file.pairs}
+            match = matched(theirs.names, self.skeleton.names, by_hand)
             known = self._sources[bones] = _Source(
-                theirs, matched(theirs.names, self.skeleton.names, by_hand))
+                theirs, match, TakingOver(theirs, self.skeleton, match.ours))
         return known
 
     def file_clip(self, motion: Motion) -> BoneClip | None:

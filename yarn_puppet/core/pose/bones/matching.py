@@ -73,37 +73,45 @@ def _prefix(theirs: Sequence[str], ours: Sequence[str]) -> str:
     return best if best and 2 * starts[best] > len(theirs) and 2 * usual < len(ours) else ""
 
 
-def taken_over(
-    pose: LocalPose, theirs: Skeleton, ours: Skeleton, bones: Mapping[int, int]
-) -> LocalPose:
-    """A pose of their skeleton on ours, which may rest otherwise and have other proportions.
+class TakingOver:
+    """Takes poses of their skeleton over on ours, which may rest otherwise and have other
+    proportions; `bones` gives by a bone of theirs the one of ours.
 
     Each bone that is matched turns in the world from how it rests as theirs turns from how that
     rests. The topmost one of ours that is matched moves from where it rests as theirs does, by the
     ratio of how high both stand. All else is as ours rests.
     """
-    times = len(pose.places)
-    world, rest = in_world(theirs, pose), in_world(theirs, rest_pose(theirs))
-    own_rest = in_world(ours, rest_pose(ours))
-    made = rest_pose(ours, times)
-    turns = np.empty((times, len(ours.names), 4))
-    source = {our: their for their, our in bones.items()}
-    root = min(source, default=-1)
-    for bone, parent in enumerate(ours.parents):
-        above = (np.broadcast_to(ours.base_turns[bone], (times, 4)) if parent < 0
-                 else turns[:, parent])
-        if bone in source:
-            their = source[bone]
-            gone = product(world.turns[:, their], inverse(rest.turns[:, their]))
-            turns[:, bone] = product(gone, own_rest.turns[:, bone])
-            made.turns[:, bone] = product(inverse(above), turns[:, bone])
-        else:
+
+    def __init__(self, theirs: Skeleton, ours: Skeleton, bones: Mapping[int, int]) -> None:
+        self._theirs, self._ours = theirs, ours
+        source = {our: their for their, our in bones.items()}
+        self._own = np.array(sorted(source), np.int64)
+        self._their = np.array([source[our] for our in sorted(source)], np.int64)
+        self._rest, self._own_rest = (in_world(each, rest_pose(each)) for each in (theirs, ours))
+        self._from_rest = inverse(self._rest.turns[:, self._their])
+        self._alone = [bone for bone in range(len(ours.names)) if bone not in source]
+
+    def on_ours(self, pose: LocalPose) -> LocalPose:
+        """A pose (times, their bones, …) as one of ours."""
+        ours, times = self._ours, len(pose.places)
+        world, made = in_world(self._theirs, pose), rest_pose(ours, times)
+        if not len(self._own):
+            return made
+        turns = np.empty((times, len(ours.names), 4))
+        gone = product(world.turns[:, self._their], self._from_rest)
+        turns[:, self._own] = product(gone, self._own_rest.turns[:, self._own])
+        for bone in self._alone:
+            parent = ours.parents[bone]
+            above = ours.base_turns[bone] if parent < 0 else turns[:, parent]
             turns[:, bone] = product(above, made.turns[:, bone])
-        if bone == root:
-            moved = world.places[:, source[bone]] - rest.places[:, source[bone]]
-            made.places[:, bone] += _into_parent(
-                moved * _ratio(rest, source[bone], own_rest, bone), ours, own_rest, bone)
-    return made
+        parents = np.array(ours.parents)[self._own]
+        above = np.where((parents < 0)[:, None], ours.base_turns[self._own], turns[:, parents])
+        made.turns[:, self._own] = product(inverse(above), turns[:, self._own])
+        root, their = int(self._own[0]), int(self._their[0])
+        moved = world.places[:, their] - self._rest.places[:, their]
+        made.places[:, root] += _into_parent(
+            moved * _ratio(self._rest, their, self._own_rest, root), ours, self._own_rest, root)
+        return made
 
 
 def _ratio(rest: WorldPose, their: int, own_rest: WorldPose, our: int) -> float:
