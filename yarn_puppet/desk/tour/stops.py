@@ -30,6 +30,8 @@ class Stops:
     def save(self, name: str, over: QWidget | None = None) -> None:
         """Save what is seen, with a dialog over it where one is given."""
         path = self.folder / f"{name}.png"
+        player = self.window.player
+        self.hand.until(lambda: player.recording.is_compiled and not player.busy, "the edits")
         picture = self.hand.picture(self.window)
         if over is not None:
             with painting(picture) as painter:
