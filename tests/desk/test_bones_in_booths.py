@@ -18,7 +18,7 @@ from yarn_puppet.core.model.events import Moment
 from yarn_puppet.core.model.wiring import Facing
 from yarn_puppet.core.model.world import Dummy, World
 from yarn_puppet.core.pose.bones.standing import posed_figure
-from yarn_puppet.desk.booth.bones_figure import Posed
+from yarn_puppet.desk.booth.pose_drawing import Posed
 
 SIDE = 200
 

@@ -19,9 +19,9 @@ from ...core.pose.ruled import Tint, held_props, tint_of
 from ...core.takes.run import Setup
 from ..pictures.art import Art
 from ..widgets import theme
-from .bones_figure import Posed, PoseDrawing
 from .effects_drawing import draw_effects, draw_props
 from .figure import draw_figure
+from .pose_drawing import Posed, PoseDrawing
 
 MOST_CASTS = 8
 OWN_LIGHT = Tint(216, 190, 120, 0.45)

@@ -16,7 +16,7 @@ from ....core.pose.bones.boxes import reaches_of
 from ....core.pose.bones.camera import Camera
 from ....core.pose.bones.in_hand import InHand, held_with
 from ....core.pose.bones.world_pose import WorldPose
-from ...booth.bones_figure import piece_of
+from ...booth.pose_drawing import piece_of
 from ...pictures.art import Art
 from ...pictures.limbs import draw_limbs, tube_path
 from ...pictures.mesh.context import Ink
