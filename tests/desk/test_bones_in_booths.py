@@ -29,7 +29,7 @@ class InBooths(BonesCase):
     def open_in(self, world: World | None, facing: Facing | None = None) -> None:
         """Harrow in a folder of his own, in a booth there."""
         home = self.folder / "home"
-        home.mkdir()
+        home.mkdir(exist_ok=True)
         for name in FILES:
             shutil.copy(HARROW.parent / name, home)
         puppet = load_puppet(HARROW)
@@ -95,6 +95,22 @@ class InBooths(BonesCase):
             over[:] = shown
             pictures.append(self.hand.picture(self.window.booth).toImage())
         self.assertNotEqual(*pictures)
+
+    def test_who_stands_lower_down_is_drawn_over_him(self) -> None:
+        """A dummy whose picture covers him, a little farther away and a little nearer."""
+        pictures = []
+        for along in (-2, 2):
+            self.open_in(self.yard(Dummy("Thatch", 190, 130 + along, width=60, height=80)))
+            self.go("Weave")
+            self.steps(2)
+            image = self.hand.picture(self.window.booth).toImage()
+            # His coat is blue; the dummy is of straw.
+            pictures.append(sum(
+                (color := image.pixelColor(x, y)).blue() > color.red() + 40 and color.blue() > 90
+                for x in range(image.width() // 2 - 20, image.width() // 2 + 20)
+                for y in range(60, image.height() - 40)))
+        self.assertGreater(pictures[0], 100)
+        self.assertLess(pictures[1], pictures[0] / 2)
 
     def test_he_is_seen_while_his_booth_is_painted(self) -> None:
         self.open_in(None)

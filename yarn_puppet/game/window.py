@@ -161,9 +161,10 @@ class GameWindow(QWidget):
             draw_tiles(painter, self.world, seen, self.ticks, self.dummies.picture)
             draw_world_props(painter, self.world, False, self.dummies.picture)
             place = game_place(self.puppet, (body.x, body.y))._replace(dummies=self.state.dummies)
-            self.dummies.draw(painter, self.world, place, self.ticks, self.puppet.rate)
-            if self.report is not None:
-                self._draw_puppet(painter, self.report)
+            for before in (False, True):
+                self.dummies.draw(painter, self.world, place, self.ticks, self.puppet.rate, before)
+                if self.report is not None and not before:
+                    self._draw_puppet(painter, self.report)
             for began, x, y, hit in self.effects:
                 draw_effect(painter, x, y, (self.ticks - began) / EFFECT_TICKS,
                             theme.MADDER if hit else theme.PLUM)

@@ -215,19 +215,27 @@ class BoothView(DrawnView):
         if world is not None:
             draw_tiles(painter, world, seen, tick, self.dummies.picture, self._stills)
             draw_world_props(painter, world, False, self.dummies.picture)
-            self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
-            draw_opponents(painter, setup, booth, self.art, self.cast_art,
-                           scale if "state" in self.settings.over else 0.0)
+            self._draw_others(painter, setup, world, booth, tick, scale, False)
         # Larger than it is drawn it keeps its grain; smaller, pixels are mixed.
         grain = scale * self.devicePixelRatioF() * self.document.puppet.mover.scale
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, grain < 1)
         if booth is not None:
             tag = self._draw_puppet(painter, record, booth)
         if world is not None:
+            self._draw_others(painter, setup, world, booth, tick, scale, True)
             draw_world_props(painter, world, True, self.dummies.picture)
             if "sensors" in self.settings.over:
                 draw_zones(painter, world)
         return tag
+
+    def _draw_others(
+        self, painter: QPainter, setup: Setup, world: World, booth: BoothState | None, tick: int,
+        scale: float, before: bool,
+    ) -> None:
+        """Dummies and opponents behind the puppet, or `before` it."""
+        self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate, before)
+        draw_opponents(painter, setup, booth, self.art, self.cast_art,
+                       scale if "state" in self.settings.over else 0.0, before)
 
     def _draw_over(
         self, painter: QPainter, seen: QRectF, scale: float, record: Record, booth: BoothState,

@@ -17,6 +17,13 @@ from ..widgets import theme
 from ..widgets.painting import painting
 
 
+def stands_before(world: World, booth: BoothState | None, number: int) -> bool:
+    """Whether a dummy stands nearer to whoever looks than the puppet: lower down, seen from above.
+    From the side all are behind it."""
+    return world.from_above and booth is not None and (
+        world.dummies[number].y + booth.dummies[number].down > booth.body.y)
+
+
 class Dummies:
     """Draws the dummies with the pictures that lie beside the booth's file."""
 
@@ -44,10 +51,14 @@ class Dummies:
         return self._lit[key]
 
     def draw(
-        self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int
+        self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int,
+        before: bool,
     ) -> None:
-        """Every dummy; one that was hit sways away from the blow and back, less each time."""
+        """The dummies behind the puppet, or those `before` it; one that was hit sways away from
+        the blow and back, less each time."""
         for number, dummy in enumerate(world.dummies):
+            if stands_before(world, booth, number) != before:
+                continue
             sway, bright, moved = (
                 0.0,
                 0.0,

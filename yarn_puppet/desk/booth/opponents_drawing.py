@@ -19,6 +19,7 @@ from ...core.pose.ruled import Tint, held_props, tint_of
 from ...core.takes.run import Setup
 from ..pictures.art import Art
 from ..widgets import theme
+from .dummies_drawing import stands_before
 from .effects_drawing import draw_effects, draw_props
 from .figure import draw_figure
 from .pose_drawing import Posed, PoseDrawing
@@ -60,16 +61,16 @@ class CastArt:
 
 def draw_opponents(
     painter: QPainter, setup: Setup, booth: BoothState | None, art: Art, casts: CastArt,
-    scale: float,
+    scale: float, before: bool,
 ) -> None:
-    """Those of a booth, in its world; `scale` pixels of the screen to one of the world, 0 to leave
-    out what their states are called."""
+    """Those of a booth that stand behind the puppet, or `before` it, in its world; `scale` pixels
+    of the screen to one of the world, 0 to leave out what their states are called."""
     world = setup.world
     if world is None or booth is None:
         return
     for number, dummy in enumerate(world.dummies):
         found = _shown(setup, booth, number)
-        if found is None:
+        if found is None or stands_before(world, booth, number) != before:
             continue
         report, x, y = found
         cast = world.cast_of(dummy, setup.puppet)

@@ -161,11 +161,12 @@ class PaintView(DrawnView):
         painter.scale(self.scale, self.scale)
         painter.translate(-self.corner)
         draw_world_props(painter, world, False, self.dummies.picture)
-        self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
-        if setup.world is world:
-            draw_opponents(painter, setup, booth, self.art, self.cast_art, 0.0)
-        if record is not None and booth is not None:
-            self._draw_puppet(painter, record, booth, world)
+        for before in (False, True):
+            self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate, before)
+            if setup.world is world:
+                draw_opponents(painter, setup, booth, self.art, self.cast_art, 0.0, before)
+            if record is not None and booth is not None and not before:
+                self._draw_puppet(painter, record, booth, world)
         draw_world_props(painter, world, True, self.dummies.picture)
         draw_zones(painter, world, named=False)
         self._draw_start(painter, world)
