@@ -19,7 +19,8 @@ from yarn_puppet.core.model.events import Window
 from yarn_puppet.core.model.graph import State, Transition
 from yarn_puppet.core.model.puppet import COLLECTIONS, Puppet
 from yarn_puppet.core.model.wiring import Action, Intent, Memo
-from yarn_puppet.core.rules.copying import clashes, pasted
+from yarn_puppet.core.rules.clashes import clashes
+from yarn_puppet.core.rules.copying import pasted
 from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.sampling import Sampler

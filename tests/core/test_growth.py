@@ -22,7 +22,8 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.skin import Skin, SkinClip
 from yarn_puppet.core.patterns.keeping import pattern_of
 from yarn_puppet.core.patterns.offering import fitting
-from yarn_puppet.core.rules.copying import clashes, pasted
+from yarn_puppet.core.rules.clashes import clashes
+from yarn_puppet.core.rules.copying import pasted
 from yarn_puppet.core.rules.needs import needs_of
 from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.rules.renames import windows_renamed

@@ -28,14 +28,14 @@ class Story(TakesCase):
         hand.drag(trace, QPointF(trace.x_of(70) + 2, 60), QPointF(trace.x_of(59) + 2, 60))
         hand.click(window.ways_out.ask)
         hand.pick("Light 1")
-        words = [line.words for line in window.ways_out.answer().lines]
+        words = [line.words for line in window.ways_out.why_not.answer().lines]
         self.assertIn("attack was pressed at 44; tap attack was armed until 56, 3 ticks too early",
                       words)
         self.assertIn("with a buffer of 0.217 s, not 0.15 s, it works, at 59: tried", words)
         # The fix, where it is told.
-        hand.until(lambda: window.ways_out._is_answered(), "the answer")
+        hand.until(lambda: window.ways_out.why_not.is_answered(), "the answer")
         window.ways_out.grab()
-        box, _ = window.ways_out.fix_boxes[0]
+        box, _ = window.ways_out.why_not.fix_boxes[0]
         hand.click(window.ways_out, box.center())
         self.settle()
         self.player.seek(60)

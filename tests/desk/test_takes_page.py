@@ -398,14 +398,14 @@ class QueryKey(TakesCase):
         self.player.seek(262)
         self.hand.click(self.window.ways_out.ask)
         self.hand.pick("Light 2")
-        answer = self.window.ways_out.answer()
+        answer = self.window.ways_out.why_not.answer()
         self.assertEqual(answer.title, "Why not Light 2 at 262")
         self.assertEqual(answer.lines[-1].words, "it is taken at 269, 7 ticks later: by this press")
         self.hand.click(self.window.ways_out, QPointF(60, 38 + 22 * 3.5))
         self.assertEqual(self.player.tick, 269)
-        self.assertTrue(self.window.ways_out.answer().so)
+        self.assertTrue(self.window.ways_out.why_not.answer().so)
         QTest.keyClick(self.window.ways_out, Qt.Key.Key_Escape)
-        self.assertIsNone(self.window.ways_out.answer())
+        self.assertIsNone(self.window.ways_out.why_not.answer())
 
     def test_the_answer_is_worked_out_once_the_head_rests(self) -> None:
         self.choose(FALL)
@@ -414,9 +414,9 @@ class QueryKey(TakesCase):
             self.player.seek(tick)
             ways.why("state", "light_swing_2_state")
             ways.grab()
-            self.assertFalse(ways._is_answered())
-        self.hand.until(ways._is_answered, "the answer")
-        self.assertEqual(ways.answer().title, "Why not Light 2 at 262")
+            self.assertFalse(ways.why_not.is_answered())
+        self.hand.until(ways.why_not.is_answered, "the answer")
+        self.assertEqual(ways.why_not.answer().title, "Why not Light 2 at 262")
 
     def test_enter_on_a_way_out_asks_about_it(self) -> None:
         self.choose(FALL)
@@ -424,7 +424,7 @@ class QueryKey(TakesCase):
         ways = self.window.ways_out
         self.hand.click(ways, QPointF(80, 38 + 27 * 4.5))
         self.hand.key(ways, Qt.Key.Key_Return)
-        self.assertEqual(ways.answer().transition, "light_to_second")
+        self.assertEqual(ways.why_not.answer().transition, "light_to_second")
 
 
 class Out(TakesCase):

@@ -16,7 +16,8 @@ from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.entries import changed
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.rules.copying import clashes, pasted
+from yarn_puppet.core.rules.clashes import clashes
+from yarn_puppet.core.rules.copying import pasted
 from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.snags.crossings import Crossings

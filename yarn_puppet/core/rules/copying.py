@@ -7,21 +7,21 @@ which somebody has to be asked.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace as with_fields
 from re import Match, sub
-from typing import Any, Literal, NamedTuple
+from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
 from ..model.basics.ids import NewIds, all_ids, free_name
-from ..model.basics.words import one_of, word_from
+from ..model.basics.words import word_from
 from ..model.clips import Clip
 from ..model.edits.anywhere import spelt_out
 from ..model.events import Deed, Rule
 from ..model.graph import Group, State, Transition
 from ..model.puppet import Puppet
-from .alike import Alike, Unlike
+from .clashes import Answer, Key, beside
 from .needs import WORD
 from .parcels import BROUGHT
 from .parse import parse
@@ -29,11 +29,6 @@ from .scope import ConditionError, Scope, scope_by_id
 from .translate import quoted
 from .tree import Query, Type, reads
 
-Answer = Literal["ours", "theirs", "both"]
-"""For a clash: keep the entry that is here; put what was copied in its place; or bring that too,
-under a name of its own."""
-Key = tuple[str, str]
-"""The field of a puppet that an entry is in, and its id in the parcel."""
 WORDS = frozenset(("senses", "memos", "thresholds", "intents"))
 """The fields whose names are words of conditions."""
 SPACES = {
@@ -44,42 +39,12 @@ SPACES = {
 called as a clip is."""
 
 
-class Clash(NamedTuple):
-    """An entry of a parcel that is called like one here and differs from it, and in which
-    fields."""
-
-    key: Key
-    name: str
-    what: str
-    fields: tuple[Unlike, ...] = ()
-
-
 class Pasted(NamedTuple):
     """The puppet after pasting, and the ids of the states and of the groups that are new in it."""
 
     puppet: Puppet
     states: tuple[str, ...]
     groups: tuple[str, ...]
-
-
-def clashes(puppet: Puppet, parcel: Puppet) -> tuple[Clash, ...]:
-    """What is called the same here and is another."""
-    return tuple(Clash((field, each.id), each.name, one_of(field), fields)
-                 for field, each, here, fields in _beside(puppet, parcel) if fields)
-
-
-def _beside(
-    puppet: Puppet, parcel: Puppet
-) -> Iterator[tuple[str, Any, Any, tuple[Unlike, ...]]]:
-    """Each entry that a parcel brings, with its field, the one that is called so here or None, and
-    in which fields the two differ."""
-    alike = Alike(puppet, parcel)
-    for field in BROUGHT:
-        # Where two here are called the same, the first is meant.
-        called = {each.name: each for each in reversed(getattr(puppet, field))}
-        for each in getattr(parcel, field):
-            here = called.get(each.name)
-            yield field, each, here, alike.unlike(here, each) if here is not None else ()
 
 
 def pasted(
@@ -147,7 +112,7 @@ class _Pasting:
         its field."""
         new: list[tuple[str, Any]] = []
         taken_over: list[tuple[str, Any]] = []
-        for field, each, here, fields in _beside(self.puppet, self.parcel):
+        for field, each, here, fields in beside(self.puppet, self.parcel):
             answer = self.answers.get((field, each.id), "ours") if fields else "ours"
             if here is not None and answer != "both":
                 self.ids[_space(field), each.id] = here.id

@@ -1,26 +1,19 @@
 """Ways out: every exit of the active state, in the order in which they are tried, its terms lit or
-not.
-
-Asked about one of them, or about a state that was expected, it says why, and why not.
-"""
+not."""
 
 from __future__ import annotations
 
 from functools import partial
 
-from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter, QShowEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.plain.play import clip_of
 from ...core.takes.explaining.explain import Exit
-from ...core.takes.explaining.pressing import Fix, Line
-from ...core.takes.explaining.why import Explanation, why_state, why_transition
 from ...core.takes.run import Record
 from ..session.document import Document
 from ..session.run.player import Player
-from ..session.work.job import Job
 from ..widgets import theme
 from ..widgets.buttons import PillButton
 from ..widgets.dialogs import plain
@@ -28,18 +21,13 @@ from ..widgets.key_table import KeyLine, stepped
 from ..widgets.parts import choice_field
 from ..widgets.popup import TokenPopup
 from ..widgets.things import Thing
-from ..widgets.timers import timer
 from ..widgets.view import DrawnView
+from .why_not import ANSWER_ROW, TOP, WhyNot
 
 ROW = 27
-ANSWER_ROW = 22
-FIX_ROOM = 60
 ASK_TIP = (
     "Pick the state you expected at the tick on show (F4: the selected one). It lists the "
     "conditions that failed, for how many ticks, and which transition won instead")
-RESTS_MS = 90
-"""How long the head has to rest before an answer is worked out."""
-TOP = 38
 
 
 class WaysOut(DrawnView):
@@ -54,16 +42,8 @@ class WaysOut(DrawnView):
         self.setMinimumHeight(96)
         self._offset = 0.0
         self._shown: tuple[object, tuple[Exit, ...]] = (None, ())
-        self.asked: tuple[str, str] | None = None
-        """What is asked about: "transition" or "state", and its id."""
-        self._thinking = Job(self)
-        self._asking: tuple[object, ...] = ()
-        """What the thread works on: all of the question but the record, and the tick."""
-        self._rests = timer(self, RESTS_MS, once=True)
-        self._rests.timeout.connect(self._think)
-        self.fix_boxes: list[tuple[QRectF, Fix]] = []
-        """Where the buttons of fixes stand."""
-        self._answer: tuple[object, Explanation | None] = (None, None)
+        self.why_not = WhyNot(document, player, self)
+        self.why_not.answered.connect(self.update)
         self.ask = PillButton("why not…", size=12.5, height=22, parent=self)
         self.ask.setCheckable(False)
         self.ask.outlined = True
@@ -77,7 +57,7 @@ class WaysOut(DrawnView):
     def why(self, kind: str, id: str) -> None:
         """Ask why a transition was, or was not, taken, or why a state is, or is not, active."""
         self.player.pause()
-        self.asked = (kind, id)
+        self.why_not.asked = (kind, id)
         self._offset = 0.0
         self.ask.setText("×")
         self.ask.setToolTip("Back to the ways out (Esc)")
@@ -87,23 +67,17 @@ class WaysOut(DrawnView):
 
     def show_exits(self) -> None:
         """Leave the question."""
-        self.asked = None
+        self.why_not.asked = None
         self._offset = 0.0
         self.ask.setText("why not…")
         self.ask.setToolTip(ASK_TIP)
         self._place_ask()
         self._light()
 
-    def fix(self, fix: Fix) -> None:
-        """Do what would have worked: an edit like any other."""
-        name = next((intent.name
-                     for intent in self.document.puppet.intents if intent.id == fix.intent),
-                     fix.intent)
-        self.document.edit(f"keep {name.replace('_', ' ')} for {fix.buffer:g} s",
-                           lambda now: replace(
-            now, intents=tuple([replace(intent, buffer=fix.buffer)
-                                if intent.id == fix.intent else intent
-                                for intent in now.intents])))
+    @property
+    def asked(self) -> tuple[str, str] | None:
+        """What is asked about."""
+        return self.why_not.asked
 
     def _choose(self) -> None:
         if self.asked is not None:
@@ -122,46 +96,6 @@ class WaysOut(DrawnView):
 
     def resizeEvent(self, event: object) -> None:
         self._place_ask()
-
-    def answer(self) -> Explanation | None:
-        """The answer to what is asked, at the tick on show."""
-        record = self.player.shown
-        if self.asked is None or record is None:
-            return None
-        kind, id = self.asked
-        if not self._is_answered():
-            asks = why_state if kind == "state" else why_transition
-            self._answer = (self._question(), asks(self.player.records, self.player.tick, id))
-        return self._answer[1]
-
-    def _question(self) -> tuple[object, ...]:
-        return (self.player.shown, self.asked, len(self.player.records))
-
-    def _is_answered(self) -> bool:
-        known, now = self._answer[0], self._question()
-        return isinstance(known, tuple) and all(one is other or one == other for one, other in zip(
-            known[1:], now[1:], strict=True)) and known[0] is now[0]
-
-    def _think(self) -> None:
-        """Work the answer out, in a thread, once the head rests: while it is dragged through the
-        trace nobody reads it."""
-        if (
-            self.asked is None
-            or self.player.playing
-            or self.player.shown is None
-            or self._is_answered()
-        ):
-            return
-        kind, id = self.asked
-        question, records, tick = self._question(), self.player.records, self.player.tick
-        asks = why_state if kind == "state" else why_transition
-        self._asking = (*question[1:], tick)
-
-        def answered(found: list[Explanation]) -> None:
-            self._answer = (question, found[0])
-            self.update()
-
-        self._thinking.start([tick], lambda tick: asks(records, tick, id), answered)
 
     def exits(self) -> tuple[Exit, ...]:
         """The exits at the tick on show."""
@@ -201,7 +135,7 @@ class WaysOut(DrawnView):
 
     def things(self) -> list[Thing]:
         wide, y = self.width(), TOP - self._offset
-        answer = self.answer() if self.asked is not None else None
+        answer = self.why_not.answer()
         if answer is not None:
             return [Thing(line.words, "", QRectF(0, y + number * ANSWER_ROW, wide, ANSWER_ROW))
                     for number, line in enumerate(answer.lines)]
@@ -218,7 +152,8 @@ class WaysOut(DrawnView):
     def draw(self, painter: QPainter) -> None:
         self.draw_paper(painter)
         if self.asked is not None and not self.player.playing:
-            self._draw_answer(painter)
+            self.why_not.draw(painter, QRectF(self.rect()), self._offset, self.ask.x() - 24)
+            self.draw_focus(painter)
             return
         record = self.player.shown
         end = theme.draw_text(painter, 14, 24, "Ways out of", theme.font(13.5), theme.QUIET)
@@ -264,50 +199,6 @@ class WaysOut(DrawnView):
                             theme.QUIET)
         self.draw_focus(painter)
 
-    def _draw_answer(self, painter: QPainter) -> None:
-        self.fix_boxes = []
-        if not self._is_answered():
-            if not (self._thinking.total
-                    and self._asking == (*self._question()[1:], self.player.tick)):
-                self._rests.start()
-            name = next((node.name for node in self.document.puppet.nodes
-                         if self.asked and node.id == self.asked[1]),
-                        "")
-            theme.draw_text(painter, 14, 24, f"Why {name} …", theme.font(14.5, bold=True),
-                            theme.QUIET)
-            return
-        found = self.answer()
-        if found is None:
-            return
-        color = theme.WOAD if found.so else theme.INK
-        theme.draw_text(painter, 14, 24, found.title, theme.font(14.5, bold=True), color,
-                        self.ask.x() - 24)
-        painter.setClipRect(QRectF(6, TOP - 4, self.width() - 12, self.height() - TOP - 2))
-        for number, line in enumerate(found.lines):
-            y = TOP + number * ANSWER_ROW - self._offset
-            color = theme.INK if line.tick is None else theme.INDIGO
-            painter.setBrush(theme.WOAD if found.so else theme.MADDER
-                             if number == 0 else theme.SEAM)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawEllipse(QPointF(18, y + 11), 3, 3)
-            end = theme.draw_text(painter, 28, y + 15.5, line.words, theme.font(13), color,
-                                  self.width() - 42 - (
-                FIX_ROOM if line.fix is not None else 0))
-            if line.fix is not None:
-                right = theme.draw_pill(painter, end + 8, y + 11, "do it", theme.MADDER, True)
-                self.fix_boxes.append((QRectF(end + 8, y + 1, right - end - 8, 20), line.fix))
-        painter.setClipping(False)
-        self.draw_focus(painter)
-
-    def _line_at(self, y: float) -> Line | None:
-        found = self.answer()
-        number = int((y - TOP + self._offset) // ANSWER_ROW)
-        return (
-            found.lines[number]
-            if found is not None and y > TOP - 4 and 0 <= number < len(found.lines)
-            else None
-        )
-
     def _draw_exit(
         self, painter: QPainter, each: Exit, names: dict[str, str], y: float, column: float
     ) -> None:
@@ -343,7 +234,7 @@ class WaysOut(DrawnView):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         if self.asked is not None:
-            line = self._line_at(event.position().y())
+            line = self.why_not.line_at(event.position().y() + self._offset)
             self.setToolTip(plain(line.words) if line else "")
             goes = line is not None and line.tick is not None
             self.setCursor(Qt.CursorShape.PointingHandCursor
@@ -357,10 +248,10 @@ class WaysOut(DrawnView):
         assert event is not None
         self.setFocus()
         if self.asked is not None:
-            line, at = self._line_at(event.position().y()), event.position()
-            fix = next((fix for box, fix in self.fix_boxes if box.contains(at)), None)
+            line, at = self.why_not.line_at(event.position().y() + self._offset), event.position()
+            fix = self.why_not.fix_at(at)
             if fix is not None:
-                self.fix(fix)
+                self.why_not.do(fix)
             elif line is not None and line.tick is not None:
                 self.player.pause()
                 self.player.seek(line.tick)
@@ -380,22 +271,14 @@ class WaysOut(DrawnView):
             KeyLine(("Esc",), "back to the ways out", lambda key: self.show_exits(),
                     lambda: self.asked is not None),
             KeyLine(("Return",), "do the first thing that would help",
-                    lambda key: self.fix(self._fixes()[0]),
-                    lambda: bool(self._fixes())),
+                    lambda key: self.why_not.do(self.why_not.fixes()[0]),
+                    lambda: bool(self.why_not.fixes())),
             KeyLine(("Return",), "why not the way that is selected",
                     lambda key: self.why("transition", str(self._selected())),
                     lambda: self._selected() in self._ids()),
             KeyLine(("Up", "Down"), "the way above or below", lambda key: self.document.select(
                 "transition", stepped(self._ids(), self._selected(), key)),
                 lambda: bool(self._ids())),
-        )
-
-    def _fixes(self) -> list[Fix]:
-        answer = self.answer()
-        return (
-            [line.fix for line in answer.lines if line.fix is not None]
-            if answer is not None
-            else []
         )
 
     def _ids(self) -> list[str]:
@@ -406,7 +289,7 @@ class WaysOut(DrawnView):
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         assert event is not None
-        found = self.answer()
+        found = self.why_not.answer()
         whole = len(found.lines) * ANSWER_ROW if found is not None else len(self.exits()) * ROW
         most = max(0.0, TOP + whole - self.height() + 8)
         self._offset = max(0.0, min(most, self._offset - event.angleDelta().y() / 4))

@@ -48,7 +48,7 @@ class Takes(Stops):
         window.document.select("state", "light_swing_state")
         window.player.seek(59)
         window.ways_out.why("state", "light_swing_state")
-        window.ways_out.answer()
+        window.ways_out.why_not.answer()
         self.save("why-not")
         window.ways_out.show_exits()
         window.document.deselect()

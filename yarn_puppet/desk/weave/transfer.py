@@ -22,7 +22,8 @@ from PyQt6.QtWidgets import (
 from ...core.formats.errors import FileProblem
 from ...core.formats.puppet_file import puppet_bytes, puppet_from
 from ...core.model.puppet import Puppet
-from ...core.rules.copying import Answer, Clash, Key, clashes, pasted
+from ...core.rules.clashes import Answer, Clash, Key, clashes
+from ...core.rules.copying import pasted
 from ...core.rules.parcels import parcel_of
 from ..session.document import Document
 from ..session.files.rebasing import Rebasing
