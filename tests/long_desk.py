@@ -17,6 +17,7 @@ from random import Random
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from PyQt6.QtCore import QCoreApplication, QEvent
 from PyQt6.QtWidgets import QApplication
 
 from yarn_puppet.core.model.edits.frames.frames import frame_changed
@@ -37,6 +38,13 @@ def held(window: Window) -> int:
     needs."""
     window.collector.look_through()
     return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGESIZE")
+
+
+def turn() -> None:
+    """A turn of the loop. What is to be deleted later is: outside of a loop of Qt's own, which a
+    desk has, only if it is asked to."""
+    QApplication.processEvents()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
 def edited(puppet: Puppet, dice: Random, number: int) -> Puppet:
@@ -68,14 +76,14 @@ def minute(window: Window, dice: Random, number: int) -> None:
         if tick % PAINTED == 0:
             player.moved.emit()
             player.seen.emit()
-            QApplication.processEvents()
+            turn()
         if tick % (10 * RATE) == 9 * RATE:
             if dice.random() < 0.2:
                 document.undo()
             else:
                 document.edit("edit", edited(document.puppet, dice, number * 10 + tick // RATE))
             while player.busy:
-                QApplication.processEvents()
+                turn()
 
 
 def main() -> int:
