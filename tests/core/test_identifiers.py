@@ -5,7 +5,6 @@ from __future__ import annotations
 import ast
 import re
 import unittest
-from collections.abc import Iterator
 from pathlib import Path
 
 from tests.helpers import Case
@@ -19,17 +18,22 @@ BETTER = {
 """What to say instead, by word."""
 HANDED_OFF = ("told",)
 """A function of the Python module that games have: what is handed off keeps its names."""
+FIELDS = frozenset(("id", "attr", "arg", "name"))
+"""Where a node of a syntax tree keeps names."""
+HARD = re.compile("|".join(BETTER), re.IGNORECASE)
 WORD = re.compile(r"[A-Z]?[a-z]+|[A-Z]+")
 
 
-def identifiers(path: Path) -> Iterator[str]:
+def identifiers(path: Path) -> set[str]:
     """The names that a file makes or uses, and its own."""
-    yield path.stem
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-        for field in ("id", "attr", "arg", "name"):
-            name = getattr(node, field, None)
+    found, text = {path.stem}, path.read_text(encoding="utf-8")
+    # Most files need not be read as Python.
+    for node in ast.walk(ast.parse(text)) if HARD.search(text) else ():
+        for field in FIELDS.intersection(node._fields):
+            name = getattr(node, field)
             if isinstance(name, str):
-                yield name
+                found.add(name)
+    return found
 
 
 class Identifiers(Case):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import subprocess
 import sys
+from functools import cache
 from pathlib import Path
 
 import msgspec
@@ -76,11 +77,19 @@ print(entered)
 """
 
 
+@cache
+def nodes(path: Path) -> tuple[ast.AST, ...]:
+    """What imports and makes classes in a file."""
+    return tuple([node for node in ast.walk(ast.parse(path.read_text()))
+                  if isinstance(node, ast.Import | ast.ImportFrom | ast.ClassDef)])
+
+
+@cache
 def imports(path: Path) -> set[str]:
     """The modules a file imports, whole; relative ones made absolute."""
     found = set()
     package = path.relative_to(ROOT).with_suffix("").parts[:-1]
-    for node in ast.walk(ast.parse(path.read_text())):
+    for node in nodes(path):
         if isinstance(node, ast.Import):
             found |= {alias.name for alias in node.names}
         elif isinstance(node, ast.ImportFrom):
@@ -101,7 +110,7 @@ class Plan(Case):
         for half in ("core", "desk"):
             found: dict[str, list[str]] = {}
             for path in (ROOT / "yarn_puppet" / half).rglob("*.py"):
-                for node in ast.walk(ast.parse(path.read_text())):
+                for node in nodes(path):
                     if isinstance(node, ast.ClassDef):
                         found.setdefault(node.name, []).append(str(path))
             self.assertEqual({name: paths for name, paths in found.items() if len(paths) > 1}, {})
