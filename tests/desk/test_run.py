@@ -445,3 +445,23 @@ class Garbage(DeskCase):
         self.assertIsNotNone(gone())
         collector._rests.timeout.emit()
         self.assertIsNone(gone())
+
+    def test_who_works_on_is_not_held_up_by_it(self) -> None:
+        collector, window = self.window.collector, self.window
+        for what, work in (
+            ("edit", lambda: window.document.edit("name", replace(self.puppet, name="other"))),
+            ("select", lambda: window.document.select("state", self.puppet.states[1].id)),
+            ("look back", lambda: window.player.seek(0)),
+        ):
+            with self.subTest(what):
+                window.player.play()
+                self.steps(3)
+                window.player.pause()
+                self.assertTrue(collector._rests.isActive())
+                with mock.patch.object(collector._rests, "start") as begun:
+                    work()
+                begun.assert_called()
+                # What does not wait is not put off.
+                collector._rests.stop()
+                work()
+                self.assertFalse(collector._rests.isActive())

@@ -79,6 +79,9 @@ class Window(QMainWindow):
         self.pads = Pads()
         self.pad_input = PadInput(self.pads, self.document, self.player)
         self.collector = Collector(self.player)
+        for signal in (self.document.puppet_changed, self.document.selection_changed,
+                       self.player.moved):
+            signal.connect(self.collector.put_off)
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
         self.bone_sources = BoneSources(self.document, self.art.bones)

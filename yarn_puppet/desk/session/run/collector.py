@@ -14,8 +14,8 @@ from .player import Player
 EVERY_MS = 1000
 """How often what has been made since is looked through."""
 RESTED_MS = 2000
-"""How long play must rest before everything is: who only steps, or pauses to drag the head, is not
-held up."""
+"""How long play, edits and the head must rest before everything is: who steps, drags the head or
+works on is not held up."""
 
 
 class Collector(QObject):
@@ -47,6 +47,11 @@ class Collector(QObject):
             self._rests.start()
         elif self.playing:
             self._rests.stop()
+
+    def put_off(self) -> None:
+        """Somebody is at work: look through everything later."""
+        if self._rests.isActive():
+            self._rests.start()
 
     def look_through(self) -> None:
         """Let go of all that nobody needs any more."""
