@@ -6,6 +6,7 @@ import ast
 import subprocess
 import sys
 from functools import cache
+from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
 import msgspec
@@ -98,6 +99,23 @@ def imports(path: Path) -> set[str]:
     return found
 
 
+def needed(path: Path) -> set[str]:
+    """What a file needs when it runs: modules, and names of them, which may be modules, too."""
+    tree = ast.parse(path.read_text())
+    for node in ast.walk(tree):
+        if isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING":
+            node.body = [ast.Pass()]
+    package, found = path.relative_to(ROOT).with_suffix("").parts[:-1], set[str]()
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            base = package[: len(package) - node.level + 1] if node.level else ()
+            module = ".".join((*base, *(node.module or "").split("."))).rstrip(".")
+            found |= {module, *(f"{module}.{alias.name}" for alias in node.names)}
+    return found
+
+
 class Plan(Case):
     def test_imports_point_down(self) -> None:
         for floor, below in MAY_IMPORT.items():
@@ -114,6 +132,16 @@ class Plan(Case):
                     if isinstance(node, ast.ClassDef):
                         found.setdefault(node.name, []).append(str(path))
             self.assertEqual({name: paths for name, paths in found.items() if len(paths) > 1}, {})
+
+    def test_no_files_import_each_other_in_a_circle(self) -> None:
+        """Also where they do so late, within functions; for types alone they may."""
+        files = {".".join(path.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__")
+                 : path for path in (ROOT / "yarn_puppet").rglob("*.py")}
+        graph = {name: {found for found in needed(path) & files.keys() if found != name}
+                 for name, path in files.items()}
+        with self.assertRaises(CycleError):
+            TopologicalSorter(graph | {"yarn_puppet.version": {"yarn_puppet.cli"}}).prepare()
+        TopologicalSorter(graph).prepare()
 
     def test_the_rooms_of_the_desk_stand_on_floors(self) -> None:
         self.assertEqual({path.name for path in DESK.iterdir() if (path / "__init__.py").exists()},

@@ -15,7 +15,7 @@ from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.model.wiring import Intent, Memo, Sense
-from yarn_puppet.core.pose.ruled import HALF, by_strength
+from yarn_puppet.core.pose.strongest import HALF, by_strength
 from yarn_puppet.core.rules.copying import pasted
 from yarn_puppet.core.rules.parcels import parcel_of
 from yarn_puppet.core.rules.renames import choice_renamed, windows_renamed

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import sys
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator
 from math import isfinite
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -13,13 +13,11 @@ from ..core.formats.errors import FileProblem
 from ..core.formats.file_names import printable
 from .exit_codes import OK
 from .outputs import may_write
+from .pose_rows import HEAD, rows_of, write_rows
 
 if TYPE_CHECKING:
     from ..core.formats.pictures.pages import Page
-    from ..core.model.bones import BoneArt, BoneClip, Skeleton
-    from ..core.pose.bones.sampling import LocalPose
-
-HEAD = ("time_ms", "bone", "x", "y", "z", "qx", "qy", "qz", "qw")
+    from ..core.model.bones import BoneArt, BoneClip
 
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -188,17 +186,6 @@ def _pose_art(file: Path, name: str, at: float, out: Path | None) -> int:
     return OK
 
 
-def write_rows(rows: Iterable[tuple[object, ...]], out: Path | None) -> None:
-    """Rows as CSV, in a file or to standard output."""
-    from ..core.formats.table_file import save_table, table_text
-
-    if out is not None:
-        save_table(list(rows), out)
-    else:
-        for row in rows:
-            sys.stdout.write(table_text([row]))
-
-
 def clip_of(path: Path, art: BoneArt, name: str) -> BoneClip:
     """The clip of this name. Raises FileProblem, which names some that there are."""
     found = next((clip for clip in art.clips if clip.name == name), None)
@@ -207,18 +194,3 @@ def clip_of(path: Path, art: BoneArt, name: str) -> BoneClip:
         raise FileProblem(path, "--clip", f"there is no clip {name[:60]!r}; expected one of "
                                           f"{known}{', …' * (len(art.clips) > 12)}")
     return found
-
-
-def rows_of(
-    skeleton: Skeleton, pose: LocalPose, milliseconds: Sequence[float]
-) -> Iterator[tuple[object, ...]]:
-    """A row a bone for each time of a pose, which are these milliseconds."""
-    from ..core.pose.bones.turns import with_positive_w
-    from ..core.pose.bones.world_pose import in_world
-
-    posed = in_world(skeleton, pose)
-    turns = with_positive_w(posed.turns)
-    for time, places, turned in zip(milliseconds, posed.places, turns, strict=True):
-        for name, place, turn in zip(skeleton.names, places, turned, strict=True):
-            # Plus nought: a negative zero is read as another number by who compares texts.
-            yield (time, name, *[float(value) + 0.0 for value in (*place, *turn)])

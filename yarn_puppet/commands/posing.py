@@ -15,10 +15,10 @@ from ..core.formats.take_file import load_take
 from ..core.pose.bones.baking import clip_as_art, take_as_art, take_poses
 from ..core.pose.bones.clip_poses import ClipPoses
 from ..core.takes.run import replay, set_up
-from .art import HEAD, rows_of, write_rows
 from .bones import read_puppet
 from .exit_codes import OK
 from .outputs import may_write
+from .pose_rows import HEAD, rows_of, write_rows
 from .worlds import world_for
 
 if TYPE_CHECKING:

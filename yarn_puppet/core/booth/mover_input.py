@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from ..engine.state import InForce, Report
 from ..model.kinds.moments import CALLS
-from ..pose.ruled import HALF, by_strength
+from ..pose.strongest import HALF, by_strength
 from .body import FREE, Moving, Wish
 from .move_input import MoveInput
 

@@ -5,15 +5,13 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..engine.plain.while_rules import weakness
-from ..engine.state import InForce, Report
+from ..engine.state import Report
 from ..model.clips import Box
 from ..model.motions import BoneBox
 from ..model.puppet import Puppet
 from .cuboid import Area
 from .figure import Standing, anchor_in
-
-HALF = 0.5
+from .strongest import HALF, by_strength
 
 
 class HeldProp(NamedTuple):
@@ -40,16 +38,6 @@ class Tint(NamedTuple):
     green: int
     blue: int
     strength: float
-
-
-def by_strength(report: Report, kind: str) -> list[InForce]:
-    """The while-rules of a kind that count, the strongest first."""
-    windows = {window.window.id for window in report.windows}
-    numbered = [(number, each)
-                for number, each in enumerate(report.rules) if each.rule.kind == kind]
-    return [each for _, each in sorted(
-        numbered, key=lambda one: weakness(one[0], one[1].layer, one[1].owner in windows,
-                                           one[1].out))]
 
 
 def held_props(puppet: Puppet, report: Report, stands: Standing) -> tuple[HeldProp, ...]:

@@ -11,7 +11,7 @@ from ...engine.state import Report
 from ...model.clips import Clip
 from ...model.motions import BonePlace, Vector
 from ...model.puppet import Puppet
-from ..ruled import HALF, by_strength
+from ..strongest import HALF, by_strength
 from .clip_poses import ClipPoses, vector_of
 from .turns import inverse, matrices, turn_about, turned_by
 from .world_pose import WorldPose
