@@ -63,7 +63,10 @@ def cuboids(draw: st.DrawFn) -> Cuboid:
     """Of whole numbers, so that what two share has a middle of halves."""
     x, far, low = draw(whole), draw(whole), draw(whole)
     wide, deep, high = (draw(st.integers(1, 4)) for _ in range(3))
-    return Cuboid(x, wide, far, far + deep, low, low + high, draw(st.booleans()))
+    made = Cuboid(x, wide, far, far + deep, low, low + high)
+    if draw(st.booleans()):
+        return made
+    return upright(Rectangle(x, made.near - made.high, wide, high), made.near, deep)
 
 
 class Standing(Case):
@@ -153,15 +156,17 @@ class Cuboids(Case):
         self.assertEqual(meet(one, other), bool(cells(one) & cells(other)))
         self.assertEqual(meet(one, other), meet(other, one))
 
-    @given(whole, whole, st.integers(1, 5), st.integers(1, 5), st.integers(-9, 9),
-           st.integers(1, 9))
-    def test_what_stands_upright_is_drawn_as_it_was(
-        self, x: int, y: int, width: int, height: int, ground: int, deep: int
+    @given(st.tuples(*[st.floats(-500, 500)] * 2), st.tuples(*[st.floats(0.1, 90)] * 2),
+           st.floats(-500, 500), st.floats(1, 40))
+    def test_what_stands_upright_is_drawn_as_it_was_to_the_last_bit(
+        self, at: tuple[float, float], size: tuple[float, float], ground: float, deep: float
     ) -> None:
-        area = Rectangle(x, y, width, height)
+        area = Rectangle(*at, *size)
         cuboid = upright(area, ground, deep)
         self.assertEqual(cuboid.picture, area)
-        self.assertEqual((cuboid.near, cuboid.near - cuboid.far), (ground, deep))
+        self.assertAlmostEqual(cuboid.near - cuboid.far, deep)
+        self.assertAlmostEqual(cuboid.high - cuboid.low, area.height)
+        self.assertAlmostEqual(cuboid.near - cuboid.high, area.y)
 
     @given(st.tuples(*[st.integers(-12, 12)] * 4), st.integers(-5, 12), cuboids(), st.booleans())
     def test_a_projectile_meets_what_it_flies_through(
@@ -178,7 +183,7 @@ class Cuboids(Case):
             x = way[0] + (way[2] - way[0]) * share
             y = way[1] + (way[3] - way[1]) * share
             if in_space:
-                own = Cuboid(x - 1, 2, y + raised - 1, y + raised + 1, raised - 2, raised + 2, True)
+                own = Cuboid(x - 1, 2, y + raised - 1, y + raised + 1, raised - 2, raised + 2)
                 meets = own.meets(cuboid)
             else:
                 meets = Rectangle(x - 1, y - 2, 2, 4).meets(cuboid.picture)

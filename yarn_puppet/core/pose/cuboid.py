@@ -10,7 +10,7 @@ from .rectangle import Rectangle
 class Cuboid(NamedTuple):
     """Upright in space, in pixels of the world: across from `x`, `width` wide; along the ground
     from `far` to `near`, which is nearer to whoever looks, as y goes downwards; above the ground
-    from `low` to `high`. It is `of_bones`, or else of art that stands upright."""
+    from `low` to `high`. It is of bones, or of the rectangle of `art` that stands upright there."""
 
     x: float
     width: float
@@ -18,23 +18,31 @@ class Cuboid(NamedTuple):
     near: float
     low: float
     high: float
-    of_bones: bool = False
+    art: Rectangle | None = None
 
     @property
-    def y(self) -> float:
-        """The upper edge of its picture: what is above the ground is drawn so much higher."""
-        return self.far - self.high if self.of_bones else self.near - self.high
-
-    @property
-    def height(self) -> float:
-        """The height of its picture: with how deep it is, where it is of bones; of art it is the
-        art's own."""
-        return self.near - self.low - self.y
+    def of_bones(self) -> bool:
+        """Whether it is of bones, so that what meets it is judged in space."""
+        return self.art is None
 
     @property
     def picture(self) -> Rectangle:
-        """Where it is drawn."""
-        return Rectangle(self.x, self.y, self.width, self.height)
+        """Where it is drawn: what is above the ground so much higher. Of art it is the art's own,
+        to the last bit."""
+        if self.art is not None:
+            return self.art
+        top = self.far - self.high
+        return Rectangle(self.x, top, self.width, self.near - self.low - top)
+
+    @property
+    def y(self) -> float:
+        """The upper edge of its picture."""
+        return self.picture.y
+
+    @property
+    def height(self) -> float:
+        """The height of its picture."""
+        return self.picture.height
 
     def meets(self, other: Area) -> bool:
         """Whether two share more than a face; of two without bones, whether their pictures do."""
@@ -66,4 +74,5 @@ def upright(area: Area, ground: float, deep: float) -> Cuboid:
     if isinstance(area, Cuboid):
         return area
     bottom = area.y + area.height
-    return Cuboid(area.x, area.width, ground - deep, ground, ground - bottom, ground - area.y)
+    return Cuboid(area.x, area.width, ground - deep, ground, ground - bottom, ground - area.y,
+                  area)

@@ -112,7 +112,7 @@ class PosedFigure:
         left, far, low = [float(each) for each in places.min(axis=0) - radius]
         right, near, high = [float(each) for each in places.max(axis=0) + radius]
         if self.above:
-            return Cuboid(left, right - left, far, near, low, high, of_bones=True)
+            return Cuboid(left, right - left, far, near, low, high)
         return Rectangle(left, self.y - high, right - left, high - low)
 
 
