@@ -1,7 +1,7 @@
 # Sourced by what must not depend on the machine it runs on: starts the running script again with next to no environment.
 
-# What is kept: where programs are, whose home it is, the language, and where packages are fetched from.
-KEPT='PATH|HOME|LANG|PIP_[A-Z_]*|[a-z]+_proxy|[A-Z]+_PROXY'
+# What is kept: where programs are, whose home it is, the language, and where packages are fetched from, by whose word.
+KEPT='PATH|HOME|LANG|PIP_[A-Z_]*|NODE_EXTRA_CA_CERTS|[a-z]+_proxy|[A-Z]+_PROXY'
 
 # kept_environment: those of them that are set, as NAME=VALUE, a line each.
 kept_environment() {

@@ -65,7 +65,8 @@ set_up_validator() {
     [ -d "$1/.venv/node/node_modules/gltf-validator" ] && return
     has_one_of npm || return 0
     say "installing $GLTF_VALIDATOR"
-    npm install --silent --no-audit --no-fund --no-save --prefix "$1/.venv/node" "$GLTF_VALIDATOR" >&2 \
+    # Once: where it is not to be had, tests must not wait minutes for it.
+    npm install --silent --fetch-retries=0 --fetch-timeout=20000 --no-audit --no-fund --no-save --prefix "$1/.venv/node" "$GLTF_VALIDATOR" >&2 \
         || say "until then the tests that ask for it are left out"
 }
 
