@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import wave
 from io import BytesIO
 from pathlib import Path
@@ -12,7 +13,11 @@ import numpy as np
 from PyQt6.QtCore import QLoggingCategory, QUrl
 from PyQt6.QtGui import QGuiApplication
 
+from ...core.formats.errors import open_regular
+
 MOST_KEPT = 32
+LARGEST = 64 << 20
+"""Bytes of a sound: minutes of it. What is larger is not played."""
 
 
 class Sounds:
@@ -31,7 +36,7 @@ class Sounds:
     def play(self, path: Path, volume: float = 1.0, pitch: float = 1.0) -> None:
         """Play a file from its start, that many times as loud and as high."""
         self.heard, self.how = [*self.heard[-MOST_KEPT:], path], (volume, pitch)
-        if not path.is_file() or not self._can_play():
+        if not _is_sound(path) or not self._can_play():
             return
         # What nobody could tell apart is made once.
         key = (path, round(volume * 20), round(pitch * 50))
@@ -76,6 +81,15 @@ class Sounds:
                 seen = QGuiApplication.platformName() != "offscreen"
                 self._able = seen and bool(QMediaDevices.audioOutputs())
         return self._able
+
+
+def _is_sound(path: Path) -> bool:
+    """Whether there is a file, no pipe and no device, and none too large."""
+    try:
+        with open_regular(path) as file:
+            return os.fstat(file.fileno()).st_size <= LARGEST
+    except OSError:
+        return False
 
 
 def plain_player(path: Path) -> Any:
