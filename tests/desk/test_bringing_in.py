@@ -178,6 +178,25 @@ class Asking(ArtCase):
         self.assertEqual([sheet.name for sheet in self.puppet.sheets], ["kept.png"])
         self.assertEqual((self.page.cut.grid.cell_width, self.page.cut.grid.cell_height), (48, 56))
 
+    def test_what_another_program_copied_is_kept_unread_or_refused(self) -> None:
+        gif = self.moving("moves.gif").read_bytes()
+        data = QMimeData()
+        data.setData("image/bmp", b"BM" + bytes(100))
+        data.setData("image/gif", gif)
+        with mock.patch.object(QMimeData, "imageData", side_effect=AssertionError("unpacked")):
+            self.assertTrue(self.page.bringing.paste(data))
+            self.answer_file(self.folder / "kept.gif")
+            self.read()
+            self.hand.wait()
+            self.assertEqual((self.folder / "kept.gif").read_bytes(), gif)
+            self.assertEqual(len(self.puppet.sheets), 1)
+            data = QMimeData()
+            data.setData("image/bmp", b"BM" + bytes(100))
+            self.assertTrue(self.page.bringing.paste(data))
+        box = self.dialog("complaint")
+        self.assertIn("It is image/bmp; expected PNG, WebP or GIF", box.informativeText())
+        self.assertEqual(len(self.puppet.sheets), 1)
+
     def test_a_very_large_picture_is_asked_about_and_the_others_come_in_meanwhile(self) -> None:
         large = self.folder / "large.png"
         Image.new("RGBA", (300, 300), (9, 9, 9, 255)).save(large)

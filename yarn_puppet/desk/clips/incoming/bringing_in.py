@@ -29,6 +29,10 @@ from .strips import LookedAt, looked_at, strips_added, width_together
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
 ART = "Art (*.png *.apng *.gif *.webp *.ora *.glb *.gltf *.bvh)"
 
+PASTED = {"image/png": (".png", "PNG"), "image/webp": (".webp", "WebP"),
+          "image/gif": (".gif", "GIF")}
+"""What is kept as another program copied it, unread: by kind its ending and its name."""
+
 
 class BringingIn(QObject):
     """Reads what is given in a thread, and makes sheets and clips of it in one edit."""
@@ -112,7 +116,16 @@ class BringingIn(QObject):
         if paths:
             self.bring_in(paths)
             return True
-        content = data.data("image/png").data() if data.hasFormat("image/png") else b""
+        kinds = [kind for kind in data.formats() if kind.startswith("image/")]
+        kind = next((kind for kind in PASTED if kind in kinds), None)
+        content = data.data(kind).data() if kind is not None else b""
+        if kinds and not content:
+            # Qt would unpack it, here, whatever it holds.
+            complain(self.page.window(), "What was copied cannot be pasted",
+                     f"It is {', '.join(kinds[:4])}; expected PNG, WebP or GIF. Save it as a file, "
+                     "and drop that here.")
+            return True
+        # What has no kind is pixels of this very program.
         image = QImage(data.imageData()) if data.hasImage() and not content else QImage()
         if image.isNull() and not content:
             return False
@@ -123,8 +136,9 @@ class BringingIn(QObject):
             if self.document.path
             else Path(self.settings.folder or Path.home())
         )
-        choose_file(self.page, "Save the pasted picture as", "PNG (*.png)", str(folder),
-                    lambda path: self._keep(content or image, path), ".png", "pasted")
+        suffix, words = PASTED[kind] if kind is not None else PASTED["image/png"]
+        choose_file(self.page, "Save the pasted picture as", f"{words} (*{suffix})", str(folder),
+                    lambda path: self._keep(content or image, path), suffix, "pasted")
         return True
 
     def _keep(self, picture: QImage | bytes, path: Path) -> None:
