@@ -133,10 +133,12 @@ class Figures(Case):
             self.assertLess(far(one_by_one.at(reports, at), wanted), 1e-12)
 
     def test_of_another_run_it_begins_at_its_own_start(self) -> None:
+        """Two runs looked at in turns, whose momentum is of other ticks."""
         poses, reports = ClipPoses(self.puppet, ARTS), reports_of(self.puppet)
-        other = [report._replace(facing=report.facing) for report in reports]
+        other = reports_of(self.puppet, [(first + 3, last + 3, key)
+                                         for first, last, key in PRESSES])
         one_by_one, whole = PoseByPose(poses), FigurePoses(poses).of(other)
-        for tick in range(60, 75):
+        for tick in range(60, 90):
             one_by_one.at(reports, tick)
             wanted = LocalPose(*[each[tick + 1:tick + 2] for each in whole])
             self.assertLess(far(one_by_one.at(other, tick + 1), wanted), 1e-12)

@@ -96,6 +96,10 @@ class Opponents(BoothCase):
         self.hand.until(lambda: not self.window.player.busy, "the run with its bones")
         with patch.object(booth.cast_art.drawing, "draw", lambda *what, **how: True):
             empty = self.hand.picture(booth).toImage()
+        # Its shield is on its arm, and nothing stands for it at the anchor besides.
+        with patch("yarn_puppet.desk.booth.effects_drawing._draw_prop") as beside:
+            self.hand.picture(booth)
+        beside.assert_not_called()
         picture = self.hand.picture(booth).toImage()
         self.assertNotEqual(picture, empty)
         # It is drawn where it is hit.
