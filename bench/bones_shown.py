@@ -22,6 +22,7 @@ from msgspec.structs import replace
 from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtWidgets import QApplication
 
+from bench.yardstick import yardstick
 from yarn_puppet.core.formats.bones.gltf_writing import save_gltf
 from yarn_puppet.core.formats.bones.puppet_bones import bones_in
 from yarn_puppet.core.formats.puppet_file import load_puppet
@@ -36,19 +37,11 @@ from yarn_puppet.desk.shell.window import Window
 TICKS = 240
 
 
-def yard() -> float:
-    """Milliseconds of a fixed loop."""
-    began, sum = thread_time(), 0
-    for number in range(100_000):
-        sum += number
-    return (thread_time() - began) * 1000
-
-
 def told(what: str, times: list[float]) -> None:
     """Print the middle and the slow end of times in milliseconds."""
     times = sorted(times)
     print(f"{what}: median {median(times):.1f} ms, p95 {times[int(len(times) * 0.95)]:.1f} ms "
-          f"(the loop: {yard():.1f} ms)", flush=True)
+          f"(the loop: {yardstick():.1f} ms)", flush=True)
 
 
 def opened(path: Path) -> Window:

@@ -25,6 +25,7 @@ from PyQt6.QtCore import QEventLoop
 from PyQt6.QtWidgets import QApplication
 
 from bench.large import large_puppet
+from bench.yardstick import yardstick
 from yarn_puppet.core.formats.puppet_file import save_puppet
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
@@ -107,17 +108,6 @@ def measured(puppet: Path) -> Iterator[tuple[str, str, float, float]]:
             yield page, name, median(own) * 1e3, median(after) * 1e3
     window.files.drop_edits()
     window.close()
-
-
-def yardstick() -> float:
-    """What 100,000 additions take this thread, in milliseconds: the least of some turns."""
-    least = 1e9
-    for _ in range(5):
-        began, total = thread_time(), 0
-        for number in range(100_000):
-            total += number
-        least = min(least, (thread_time() - began) * 1e3)
-    return least
 
 
 def main() -> None:

@@ -23,6 +23,7 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 from yarn_puppet.desk.session.largest import MOST_FRAMES, MOST_STATES
 from yarn_puppet.desk.shell.pages import PAGES
+from yarn_puppet.desk.tour.hand import move_held
 
 OF_DEMO, OF_LARGEST = 100_000, 400_000
 """Calls in one go."""
@@ -65,6 +66,7 @@ class Stalls(DeskCase):
     def drive(self, path: Path) -> None:
         """Over all pages: shown, shown again, edited, and gone through by key."""
         window = self.window
+        self.hand.wait()
         self.counted("asking for it", lambda: window.files.load(path))
         self.hand.until(lambda: not window.files.busy, "the puppet")
         self.counted("loaded", lambda: None)
@@ -86,9 +88,15 @@ class Stalls(DeskCase):
         self.counted("the longest clip", lambda: page.desk.show_clip(longest.id))
         for key in (Qt.Key.Key_Right, Qt.Key.Key_Left, Qt.Key.Key_E):
             self.counted("a frame on", lambda key=key: QTest.keyClick(page.lanes, key))
-        self.counted("a window",
-                     lambda: self.hand.drag(page.lanes, page.lanes.lane_rect(0).topLeft(),
-                                                        page.lanes.lane_rect(0).center()))
+        lane = page.lanes.lane_rect(0)
+        begin, end, left = lane.topLeft().toPoint(), lane.center(), Qt.MouseButton.LeftButton
+        windows = len(page.desk.clip.windows)
+        self.counted("a window, begun", lambda: QTest.mousePress(page.lanes, left, pos=begin))
+        self.counted("a window, drawn",
+                     lambda: move_held(page.lanes, end, Qt.KeyboardModifier.NoModifier))
+        self.counted("a window, made",
+                     lambda: QTest.mouseRelease(page.lanes, left, pos=end.toPoint()))
+        self.assertEqual(len(page.desk.clip.windows), windows + 1)
         for kind in ("crossings", "cards"):
             window.show_page("Weave")
             self.counted(kind, lambda kind=kind: window.page("Weave").showing.show_kind(kind))
@@ -97,9 +105,15 @@ class Stalls(DeskCase):
                              lambda choice=choice: window.appearance.choose(choice))
             self.counted(f"{kind}, resized", lambda: window.resize(1500, 900))
             self.counted(f"{kind}, resized back", lambda: window.resize(1280, 800))
+        for page in PAGES:
+            window.show_page(page)
+            self.hand.wait()
+            for skin in (*list(window.document.skins)[:1], ""):
+                self.counted(f"{page}, {'in a' if skin else 'without a'} skin",
+                             lambda skin=skin: window.document.wear(skin))
         self.counted("undo", window.document.undo)
         self.counted("redo", window.document.redo)
-        page.measures.forget()
+        window.page("Clips").measures.forget()
         self.quiet()
 
     def test_with_the_demo(self) -> None:

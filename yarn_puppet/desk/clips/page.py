@@ -213,7 +213,6 @@ class ClipsPage(QWidget):
         self.bringing.clips_made.connect(self._clips_came)
         self.came_in.changed.connect(self.refresh)
         self.skin_art.changed.connect(self.refresh)
-        self.document.skin_changed.connect(self.refresh)
         self.bringing.sheet_made.connect(self.cut_sheet)
         self.cutting.wanted.connect(self.cut_sheet)
         self.cutting.replace_asked.connect(self._find_file)

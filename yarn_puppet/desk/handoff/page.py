@@ -107,6 +107,9 @@ class HandOffPage(QWidget):
         self.what.show_parts(hand_off_sentence(self.desk, self._ask_folder))
 
     def _show_file(self, name: str) -> None:
+        if not self.isVisible():
+            # Code is coloured as it is put there: not beside the work on another page.
+            return
         made = self.desk.made
         content = (
             made.handed.files.get(name) if made is not None and made.handed is not None else None

@@ -83,7 +83,7 @@ class Hand:
         KEYBOARD.mousePress(widget, Qt.MouseButton.LeftButton, modifier, first)
         for share in (0.1, 0.5, 0.9, 1.0):
             between = QPointF(first) + QPointF(last - first) * share
-            _move_held(widget, between, modifier)
+            move_held(widget, between, modifier)
         KEYBOARD.mouseRelease(widget, Qt.MouseButton.LeftButton, modifier, last)
         self.wait()
 
@@ -158,7 +158,7 @@ def _point(widget: QWidget, at: Spot) -> QPoint:
     return at.toPoint() if isinstance(at, QPointF) else at
 
 
-def _move_held(widget: QWidget, at: QPointF, modifier: Qt.KeyboardModifier) -> None:
+def move_held(widget: QWidget, at: QPointF, modifier: Qt.KeyboardModifier) -> None:
     """A mouse move with the left button down, which QTest cannot make."""
     QApplication.sendEvent(widget, QMouseEvent(
         QEvent.Type.MouseMove, at, widget.mapToGlobal(at), Qt.MouseButton.NoButton,

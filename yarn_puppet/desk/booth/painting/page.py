@@ -79,6 +79,7 @@ class BoothPage(QWidget):
         self.reports = Sentence(background=False)
         self._numbers = scrolling(self.lines)
         self._shown: tuple[object, ...] = ()
+        self._reported: tuple[object, ...] = ()
         panel = Panel(self.booth, self.brushes, self.tiles, self.thing, self.place, self.view,
                       self._numbers)
         self._numbers.setMinimumHeight(60)
@@ -94,12 +95,14 @@ class BoothPage(QWidget):
         document.replaced.connect(self._another)
         art.arrived.connect(self.pictures_changed)
         player.seen.connect(self._show_reports)
-        self.refresh()
 
     # What is shown --------------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        """Show the booth and the mover as they are, where they differ."""
+        """Show the booth and the mover as they are, where they differ; on a page that is not on
+        show, once it is."""
+        if not self.isVisible():
+            return
         puppet, world = self.document.puppet, self.booths.world
         shown = (puppet.mover, puppet.intents, puppet.senses, puppet.rate, puppet.booth, world,
                  self.view.brush, self.painting.cell,
@@ -124,6 +127,9 @@ class BoothPage(QWidget):
             self.view.chosen = None
             self.view.fit()
         self.view.update()
+
+    def showEvent(self, event: object) -> None:
+        self.refresh()
 
     def show_tiles(self) -> None:
         """Show the booth's picture of tiles as it is now."""
@@ -153,7 +159,7 @@ class BoothPage(QWidget):
             sentence.setVisible(number < len(lines))
             if number < len(lines) and list(sentence.parts) != lines[number]:
                 sentence.show_parts(lines[number])
-        self._reported: tuple[object, ...] = ()
+        self._reported = ()
         self._show_reports()
         self._make_room()
 
@@ -169,7 +175,7 @@ class BoothPage(QWidget):
 
     def _show_reports(self) -> None:
         """What the world reports now: those the puppet reads, and how many more it could."""
-        if not self.isVisible() and self._reported:
+        if not self.isVisible():
             return
         record, puppet = self.player.shown, self.document.puppet
         booth = self.player.booth_shown
