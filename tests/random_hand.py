@@ -16,7 +16,6 @@ import traceback
 from collections import deque
 from pathlib import Path
 from random import Random
-from time import thread_time
 from unittest import mock
 
 from PyQt6 import sip
@@ -33,6 +32,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from tests.turns import Turns
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.formats.skin_file import load_skin, save_skin
 from yarn_puppet.core.model.puppet import Puppet
@@ -73,9 +73,7 @@ class RandomHand:
         self.window, self.folder, self.dice = window, folder, Random(seed)
         self.hand = Hand()
         self.did: deque[str] = deque(maxlen=12)
-        self.slowest, self.slow = 0.0, ""
-        """The longest that a step kept the window's thread busy, in seconds of its own time, and
-        what it was."""
+        self.turns = Turns(lambda: " / ".join(list(self.did)[-2:]))
         self._saved = window.document.path.read_bytes() if window.document.path else b""
 
     def go_on(self, steps: int) -> None:
@@ -84,12 +82,9 @@ class RandomHand:
         with mock.patch.object(WireDesk, "start_stand_in"), mock.patch.object(
             WireDesk, "start_page"):
             for step in range(1, steps + 1):
-                began = thread_time()
-                self._do_one()
-                self.hand.wait(2)
-                took = thread_time() - began
-                if took > self.slowest:
-                    self.slowest, self.slow = took, self.did[-1] if self.did else ""
+                with self.turns.watched():
+                    self.turns.step(self._do_one)
+                    self.hand.wait(2)
                 self._close_dialogs()
                 if step % 50 == 0:
                     self.check()
@@ -363,9 +358,8 @@ def main(seed: int, steps: int, name: str = "lamplighter") -> int:
         puppet = window.document.puppet
         print(
             f"seed {seed}, {name}: {done} steps, {len(FAULTS)} faults, {len(said)} messages of Qt; "
-            f"{len(puppet.states)} states at the end; the longest step {hand.slowest * 1000:.0f} "
-            f"ms: {hand.slow}"
-        )
+            f"{len(puppet.states)} states at the end; the longest turns:",
+            *hand.turns.most(6), sep="\n  ")
         window.files.drop_edits()
         window.close()
         QApplication.processEvents()

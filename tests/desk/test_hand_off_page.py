@@ -15,6 +15,7 @@ from tests.desk.case import DeskCase
 from yarn_puppet.core.handoff.files import hand_off
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.demo import FIRST_STEPS
+from yarn_puppet.desk.handoff.code_view import COMMENT, WORD
 from yarn_puppet.desk.handoff.sentence import address_problem, ago, shortened
 from yarn_puppet.desk.shell.window import Window
 
@@ -196,6 +197,22 @@ class Writing(HandOffCase):
         self.hand.click(self.page.files, self.page.files.row(names.index("first_steps.png")))
         self.assertRegex(self.page.code.text.toPlainText(), r"^[\d,]+ bytes that are no text$")
         self.assertTrue(self.page.code.text.isReadOnly())
+
+    def test_code_is_coloured_wherever_it_is_scrolled_to(self) -> None:
+        lines = ("/* a comment */", "typedef enum", "neither")
+        colours = ([COMMENT], [WORD, WORD], [])
+        code = self.page.code
+        code.show_file("long.c", "\n".join(lines[row % 3] for row in range(3000)).encode())
+        bar, text = code.text.verticalScrollBar(), code.text
+        for top in (0, 7, 40, 2000, 1990, bar.maximum()):
+            bar.setValue(top)
+            self.hand.wait()
+            seen = text.viewport().height() // text.cursorRect().height()
+            for row in range(bar.value(), min(bar.value() + seen, 3000)):
+                line = text.document().findBlockByNumber(row).layout()
+                with self.subTest(top=top, row=row):
+                    self.assertEqual([each.format.foreground().color() for each in line.formats()],
+                                     colours[row % 3])
 
     def test_the_games_own_tests_go_along_and_pass(self) -> None:
         self.window.player.restart()

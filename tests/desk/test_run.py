@@ -5,7 +5,7 @@ from __future__ import annotations
 import weakref
 from random import Random
 from typing import Any
-from unittest import mock
+from unittest import TestCase, mock
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, Qt
@@ -16,9 +16,9 @@ from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.events import Rule
 from yarn_puppet.core.takes.explaining import explain
-from yarn_puppet.core.takes.memory import set_aside
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.demo import DEMO_TAKE
+from yarn_puppet.desk.session.run.holding import Holding
 from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, window_runs
 from yarn_puppet.desk.widgets.view import DrawnView
 
@@ -427,17 +427,33 @@ class Hasty(Run):
                              [record.report for record in again])
 
 
+class Hands(TestCase):
+    def test_hands_that_rest_make_one_value_and_what_is_forced_is_told_as_it_is(self) -> None:
+        holding = Holding()
+        resting = [holding.controls(tick) for tick in range(3)]
+        self.assertEqual({id(each) for each in resting}, {id(resting[0])})
+        holding.press("attack")
+        pressed = [holding.controls(tick) for tick in range(3, 6)]
+        self.assertEqual({id(each) for each in pressed}, {id(pressed[0])})
+        self.assertEqual((resting[0].down, pressed[0].down), (frozenset(), {"attack"}))
+        for value in (0.0, -0.0, False, 0):
+            holding.force("speed", value)
+            self.assertEqual(repr(holding.controls(6).forced), repr((("speed", value),)))
+
+
 class Garbage(DeskCase):
-    def test_what_nobody_needs_goes_once_play_has_rested_though_it_was_set_aside(self) -> None:
+    def test_what_nobody_needs_goes_once_play_has_rested_though_it_lived_long(self) -> None:
         class Circle:
             pass
 
         circle = Circle()
         circle.itself = circle  # type: ignore[attr-defined]
         gone = weakref.ref(circle)
-        del circle
-        set_aside()
         collector = self.window.collector
+        for _ in range(3):
+            collector._timer.timeout.emit()
+        del circle
+        collector._timer.timeout.emit()
         self.window.player.play()
         self.assertFalse(collector._rests.isActive())
         self.window.player.pause()

@@ -42,12 +42,14 @@ def _weighed(value: Any, known: set[int]) -> int:
 
 
 def set_aside() -> None:
-    """Keep what lives now out of the collector's sight.
+    """Keep what lives now out of the collector's sight, where the collector runs by itself: who
+    calls it, as the desk does, knows when.
 
-    Records hold no circles, so they go by themselves when nobody needs them; but there are millions
-    of tuples in a long run, and looking through all of them would hold up play for a second.
+    Records hold no circles, so they go by themselves when nobody needs them; but there are many
+    tuples in a long run, and looking through all of them again and again would hold up play.
     """
-    gc.freeze()
+    if gc.isenabled():
+        gc.freeze()
 
 
 def give_back() -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor, QFont, QSyntaxHighlighter, QTextCharFormat
+from PyQt6.QtGui import QColor, QFont, QResizeEvent, QTextLayout
 from PyQt6.QtWidgets import QPlainTextEdit, QVBoxLayout, QWidget
 
 from ..widgets import theme
@@ -26,18 +26,54 @@ FIRST_READ = re.compile(r"^(typedef enum|/\*\* What the game tells|def step\(|ex
 tells."""
 MOST_SHOWN = 400_000
 """Characters of a file that are shown; the folder has all of it."""
+COLOURED = 1
+"""The state of a line whose colours are there."""
 
 
-class Colours(QSyntaxHighlighter):
-    """Comments and words of the languages, line by line."""
+class CodeText(QPlainTextEdit):
+    """Text whose lines are coloured as they come into sight: a file has thousands, and all of them
+    at once would hold up whoever turns to it."""
 
-    def highlightBlock(self, text: str | None) -> None:
-        """Colour a line."""
-        for pattern, color in ((WORDS, WORD), (COMMENTS, COMMENT)):
-            form = QTextCharFormat()
-            form.setForeground(color)
-            for found in pattern.finditer(text or ""):
-                self.setFormat(found.start(), found.end() - found.start(), form)
+    def show_text(self, text: str) -> None:
+        """Show another text; where it is scrolled to is up to the caller."""
+        self.setPlainText(text)
+        self.colour()
+
+    def scrollContentsBy(self, dx: int, dy: int) -> None:
+        super().scrollContentsBy(dx, dy)
+        self.colour()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.colour()
+
+    def colour(self) -> None:
+        """Colour the lines in sight that are not yet."""
+        block, bottom = self.firstVisibleBlock(), self.viewport_height()
+        y = 0.0
+        while block.isValid() and y <= bottom:
+            if block.userState() != COLOURED:
+                block.setUserState(COLOURED)
+                if formats := _formats(block.text()):
+                    sure(block.layout()).setFormats(formats)
+            y += self.blockBoundingRect(block).height()
+            block = block.next()
+
+    def viewport_height(self) -> int:
+        """How high the part is that shows text."""
+        return sure(self.viewport()).height()
+
+
+def _formats(line: str) -> list[QTextLayout.FormatRange]:
+    """Where a line has words of its language and comments; a comment lies over words."""
+    found = []
+    for pattern, color in ((WORDS, WORD), (COMMENTS, COMMENT)):
+        for each in pattern.finditer(line):
+            piece = QTextLayout.FormatRange()
+            piece.start, piece.length = each.start(), each.end() - each.start()
+            piece.format.setForeground(color)
+            found.append(piece)
+    return found
 
 
 class CodeView(QWidget):
@@ -47,7 +83,7 @@ class CodeView(QWidget):
         super().__init__(parent)
         self.title = Caption(color=theme.DUSK, font=theme.font(12.5, strong=True))
         self.title.setTextFormat(Qt.TextFormat.PlainText)
-        self.text = QPlainTextEdit()
+        self.text = CodeText()
         with_bars(self.text)
         self.text.setAccessibleName("The file")
         self.text.setReadOnly(True)
@@ -66,7 +102,6 @@ class CodeView(QWidget):
             f"background: {theme.NIGHT.name()}; color: {TEXT.name()}; border: none; "
             "selection-background-color: #4A5580; }"
         )
-        self.colours = Colours(self.text.document())
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setObjectName("code")
         self.setStyleSheet(
@@ -98,5 +133,5 @@ class CodeView(QWidget):
         place = (
             bar.value() if same else text.count("\n", 0, found.start()) if found is not None else 0
         )
-        self.text.setPlainText(text)
+        self.text.show_text(text)
         bar.setValue(place)

@@ -7,7 +7,7 @@ import gc
 
 from PyQt6.QtCore import QObject
 
-from ....core.takes.memory import give_back, set_aside
+from ....core.takes.memory import give_back
 from ...widgets.timers import timer
 from .player import Player
 
@@ -22,11 +22,14 @@ class Collector(QObject):
     """Takes the collector's work away from whatever thread happens to make the next object.
 
     Qt's objects must not be deleted in another thread than the window's, and takes are run, and
-    snags looked for, in others. Looking through everything that lives takes long: that is done once
-    play has rested for a while. What is recorded is set aside while it plays (see
-    core/takes/memory.py), and whatever else lives then with it; of that, too, what nobody needs any
-    more goes then.
+    snags looked for, in others. While it plays only what is new is looked through; looking through
+    everything that was made takes longer, and is done once play has rested for a while. What lives
+    when that is done for the first time, modules and classes most of all, stays for good and is
+    looked through no more.
     """
+
+    settled = False
+    """Whether what stays for good was set aside, in this process."""
 
     def __init__(self, player: Player) -> None:
         super().__init__(player)
@@ -55,7 +58,8 @@ class Collector(QObject):
 
     def look_through(self) -> None:
         """Let go of all that nobody needs any more."""
-        gc.unfreeze()
         gc.collect()
         give_back()
-        set_aside()
+        if not Collector.settled:
+            Collector.settled = True
+            gc.freeze()

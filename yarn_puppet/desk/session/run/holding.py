@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from ....core.model.basics.base import Scalar
 from ....core.model.wiring import Intent
-from ....core.takes.controls import Controls
+from ....core.takes.controls import NO_CONTROLS, Controls
 
 
 class Holding:
@@ -24,6 +24,8 @@ class Holding:
         """What was let go of since, and of that what was pressed again."""
         self._script: list[tuple[int, int, str]] = []
         """First tick, the tick after the last, and the action, of gestures that are being made."""
+        self._made = NO_CONTROLS
+        """The controls of the last tick."""
 
     def press(self, action: str) -> None:
         """An action goes down. However short, it is down for a whole tick."""
@@ -90,4 +92,9 @@ class Holding:
         self._let_go.clear()
         self._again.clear()
         pushed = tuple((id, steps) for id, steps in self._pushed.items() if steps)
-        return Controls(down, tuple(self.forced.items()), pushed, None, edges)
+        now = Controls(down, tuple(self.forced.items()), pushed, None, edges)
+        # Hands rest for most ticks: those share one value, and a long run is small. What is forced
+        # may be equal and not the same, as zero and minus zero are.
+        if self.forced or now != self._made:
+            self._made = now
+        return self._made
