@@ -23,7 +23,7 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take, takes_of
 from yarn_puppet.core.generate.flat import flat
 from yarn_puppet.core.generate.report_numbers import ReportNumbers
-from yarn_puppet.core.handoff.files import made_of
+from yarn_puppet.core.handoff.made_of import made_of
 from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.core.wire.lines import Rows
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET

@@ -24,7 +24,8 @@ from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.generate.flat import flat
 from yarn_puppet.core.generate.report_numbers import ReportNumbers
-from yarn_puppet.core.handoff.files import hand_off, made_of
+from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.handoff.made_of import made_of
 from yarn_puppet.core.languages.table import LANGUAGES
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.puppet import Puppet

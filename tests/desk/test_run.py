@@ -428,7 +428,7 @@ class Hasty(Run):
 
 
 class Hands(TestCase):
-    def test_hands_that_rest_make_one_value_and_what_is_forced_is_told_as_it_is(self) -> None:
+    def test_hands_that_rest_make_one_value_and_what_is_forced_stays_as_it_is(self) -> None:
         holding = Holding()
         resting = [holding.controls(tick) for tick in range(3)]
         self.assertEqual({id(each) for each in resting}, {id(resting[0])})

@@ -4,8 +4,8 @@ is read."""
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from ..model.clips import Cell
 from .cutting import OPAQUE, Alpha
@@ -22,12 +22,12 @@ def islands(sheet: str, alpha: Alpha, join: int) -> tuple[tuple[Cell, ...], ...]
     lie within the height of the row's first one; rows go down, islands in a row to the right.
     Raises ValueError where there are too many pieces.
     """
-    labels, count = ndimage.label(alpha > OPAQUE, structure=np.ones((3, 3), dtype=bool))
+    labels, count = scipy.ndimage.label(alpha > OPAQUE, structure=np.ones((3, 3), dtype=bool))
     if count > MOST_ISLANDS:
         raise ValueError(
             f"it falls into {count} pieces, more than {MOST_ISLANDS}; cut it by a grid"
         )
-    found = [each for each in ndimage.find_objects(labels) if each is not None]
+    found = [each for each in scipy.ndimage.find_objects(labels) if each is not None]
     bounds = np.array([(x.start, y.start, x.stop, y.stop) for y, x in found],
                       dtype=np.int64).reshape(-1, 4)
     return tuple(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
@@ -15,9 +14,7 @@ from ..engine.program import Program, ProgramSkin
 from ..engine.state import Inputs, Report
 from ..engine.worn import worn
 from ..formats.errors import FileProblem, read_whole
-from ..formats.puppet_file import puppet_bytes
 from ..formats.replacing import write_together
-from ..formats.skin_file import skin_bytes
 from ..generate.flat import flat
 from ..generate.language import GOLDEN
 from ..generate.module_name import module_name
@@ -34,6 +31,7 @@ from .art import files_beside, packed_art
 from .bones import bone_files
 from .frames import geometry
 from .golden import golden_text
+from .made_of import digest_of, made_of
 
 MANIFEST = ".hand-off.json"
 SHARED = frozenset(each for language in LANGUAGES.values()
@@ -109,7 +107,7 @@ def hand_off(
         "format": 1, "license": "MIT-0", "puppet": puppet.name, "rate": puppet.rate,
         "languages": list(dict.fromkeys(languages)),
         "made_of": made_of(puppet, skins), "shape": shape_of(flat(program)),
-        "files": {each: {"size": len(content), "sha256": _digest(content)}
+        "files": {each: {"size": len(content), "sha256": digest_of(content)}
                   for each, content in sorted(files.items())},
         "renamed": [{"kind": rename.kind, "name": rename.name, "instead": rename.instead}
                     for rename in dict.fromkeys(renames)],
@@ -216,14 +214,3 @@ def _written_before(folder: Path) -> dict[str, set[str]]:
         except (FileProblem, msgspec.MsgspecError):
             continue
     return found
-
-
-def made_of(puppet: Puppet, skins: Sequence[Skin] = (), skin: int = 0) -> str:
-    """What tells one puppet from another: a digest of its file, and of its skins where it has any.
-    In a skin, by its number, that number follows."""
-    digest = _digest(b"".join([puppet_bytes(puppet), *map(skin_bytes, skins)]))
-    return f"{digest}-{skin}" if skin else digest
-
-
-def _digest(content: bytes) -> str:
-    return hashlib.sha256(content).hexdigest()

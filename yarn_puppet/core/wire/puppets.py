@@ -10,7 +10,7 @@ from ..engine.fast.tick import fast_tick
 from ..engine.worn import worn
 from ..generate.flat import flat
 from ..generate.report_numbers import ReportNumbers
-from ..handoff.files import made_of
+from ..handoff.made_of import made_of
 from ..model.puppet import Puppet
 from ..model.skin import Skin
 from ..skins.dressing import dressed

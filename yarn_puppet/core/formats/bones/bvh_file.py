@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
-from scipy.spatial.transform import Rotation
+import scipy
 
 from ...model.bones import BoneArt, BoneClip, Channel, Skeleton
 from ..errors import FileProblem, read_whole
@@ -254,8 +254,8 @@ def _channels(
         turns = [(TURNS[name], place) for place, name in enumerate(joint.channels) if name in TURNS]
         if turns:
             # Each about the axes that the ones before it have turned, as they are listed.
-            turned = Rotation.identity(len(frames))
+            turned = scipy.spatial.transform.Rotation.identity(len(frames))
             for axis, place in turns:
-                turned = turned * Rotation.from_rotvec(
+                turned = turned * scipy.spatial.transform.Rotation.from_rotvec(
                     np.outer(np.radians(columns[:, place]), axis))
             yield Channel(number, "turn", "LINEAR", times, turned.as_quat())

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
-from scipy.spatial.transform import Rotation
+import scipy
 
 from ...model.bones import Skeleton
 from .gltf_container import GltfBytes
@@ -150,7 +150,8 @@ class _Bases:
 
     def __init__(self, tree: NodeTree) -> None:
         self.tree = tree
-        self._known: dict[int, tuple[Floats, Rotation]] = {-1: (np.eye(4), Rotation.identity())}
+        self._known: dict[int, tuple[Floats, scipy.spatial.transform.Rotation]] = {
+            -1: (np.eye(4), scipy.spatial.transform.Rotation.identity())}
 
     def at(self, number: int) -> tuple[Floats, Floats]:
         """That of one node; of -1 for none."""
@@ -163,7 +164,7 @@ class _Bases:
             place, turn, size = self.tree.transform(each)
             # Sizes of a billion, forty deep, would be infinite.
             made = np.clip(made @ matrix_of(place, turn, size), -MOST_OF_BASE, MOST_OF_BASE)
-            turned = turned * Rotation.from_quat(turn)
+            turned = turned * scipy.spatial.transform.Rotation.from_quat(turn)
             self._known[each] = made, turned
         return made, turned.as_quat()
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 import numpy as np
-from scipy.spatial.transform import Rotation
+import scipy
 
 from ...model.bones import BoneArt, BoneClip, Channel, Mesh, Skeleton
 from ..replacing import write_safely
@@ -147,10 +147,10 @@ class _GltfWriter:
                 if np.linalg.det(turn) < 0:
                     turn *= -1
                     sizes = -sizes
-            parts = [{"translation": base[:3, 3].tolist(),
-                      "rotation": Rotation.from_matrix(left).as_quat().tolist()},
-                     {"scale": sizes.tolist()},
-                     {"rotation": Rotation.from_matrix(right).as_quat().tolist()}]
+            first, last = (scipy.spatial.transform.Rotation.from_matrix(each).as_quat().tolist()
+                           for each in (left, right))
+            parts = [{"translation": base[:3, 3].tolist(), "rotation": first},
+                     {"scale": sizes.tolist()}, {"rotation": last}]
         top.append(len(nodes))
         for number, part in enumerate(parts):
             part |= {"name": "base",

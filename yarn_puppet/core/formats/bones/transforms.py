@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.spatial.transform import Rotation
+import scipy
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -56,7 +56,7 @@ def taken_apart(matrix: Floats) -> tuple[Floats, Floats, Floats] | None:
         axes[:, 0] *= -1
         sizes[0] *= -1
     # The nearest turn: what is left of shear after the check is noise.
-    return matrix[:3, 3].copy(), Rotation.from_matrix(axes).as_quat(), sizes
+    return matrix[:3, 3].copy(), scipy.spatial.transform.Rotation.from_matrix(axes).as_quat(), sizes
 
 
 def _completed(axes: Floats, flat: Floats) -> Floats:
@@ -70,13 +70,13 @@ def _completed(axes: Floats, flat: Floats) -> Floats:
     if not kept:
         return np.eye(3)
     number = int(np.argmin(flat))
-    turn, _ = Rotation.align_vectors([kept[0]], [np.eye(3)[number]])
+    turn, _ = scipy.spatial.transform.Rotation.align_vectors([kept[0]], [np.eye(3)[number]])
     return np.asarray(turn.as_matrix())
 
 
 def matrix_of(place: Floats, turn: Floats, size: Floats) -> Floats:
     """The 4 × 4 matrix that applies size, then turn, then place."""
     made = np.eye(4)
-    made[:3, :3] = Rotation.from_quat(turn).as_matrix() * size
+    made[:3, :3] = scipy.spatial.transform.Rotation.from_quat(turn).as_matrix() * size
     made[:3, 3] = place
     return made

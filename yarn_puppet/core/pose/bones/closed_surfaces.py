@@ -6,8 +6,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
+import scipy
 
 from ...model.bones import Mesh
 
@@ -27,7 +26,7 @@ def closed_triangles(mesh: Mesh) -> Floats:
         return np.zeros(0, bool)
     count = int(triangles.max()) + 1
     edges = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]])
-    surface = connected_components(coo_array(
+    surface = scipy.sparse.csgraph.connected_components(scipy.sparse.coo_array(
         (np.ones(len(edges), np.int8), (edges[:, 0], edges[:, 1])), shape=(count, count)),
         directed=False)[1]
     there, back = edges[:, 0] * count + edges[:, 1], edges[:, 1] * count + edges[:, 0]

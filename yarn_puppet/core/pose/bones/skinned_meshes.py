@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
-from scipy.sparse import csr_array
+import scipy
 
 from ...model.bones import Mesh
 from .world_pose import WorldPose
@@ -58,9 +58,10 @@ class SkinnedMeshes:
         homogeneous = np.concatenate([np.concatenate(places), np.ones((count, 1))], axis=1)
         values = (share[:, None] * homogeneous[row]).reshape(-1)
         columns = (mover[:, None] * 4 + np.arange(4)).reshape(-1)
-        self._table = csr_array((values, (np.repeat(row, 4), columns)),
-                                shape=(count, 4 * len(self._bones)))
-        self._shares = csr_array((share, (row, mover)), shape=(count, len(self._bones)))
+        self._table = scipy.sparse.csr_array((values, (np.repeat(row, 4), columns)),
+                                             shape=(count, 4 * len(self._bones)))
+        self._shares = scipy.sparse.csr_array((share, (row, mover)),
+                                              shape=(count, len(self._bones)))
 
     def _moved_by(self, mesh: Mesh) -> tuple[Indices, Floats]:
         """For each vertex its movers, and how much each of them moves it."""
