@@ -3,6 +3,9 @@ as it does."""
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
+from unittest import mock
+
 from hypothesis import given, settings
 from msgspec.structs import replace
 
@@ -15,7 +18,7 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.world import Dummy, World
 from yarn_puppet.core.takes.again.touched import first_touched
 from yarn_puppet.core.takes.recording import run_again, take_of
-from yarn_puppet.core.takes.run import Record, Setup, set_up
+from yarn_puppet.core.takes.run import Record, Setup, advance, set_up
 from yarn_puppet.demo import DEMO_PUPPET
 
 PELL = load_puppet(DEMO_PUPPET)
@@ -140,6 +143,34 @@ class Replaying(Case):
             setup = with_twin(twin, replace(PELL, rate=rate))
             self.assertEqual(len(setup.tracks[0]), rate)
             self.assertAlmostEqual(setup.tracks[0][-1].across, 84, delta=5)
+
+    def test_nothing_of_it_is_run_before_the_run_comes_there(self) -> None:
+        """Minutes that a dummy replays cost an edit nothing, and a run no more than its length."""
+        asked = mock.Mock(side_effect=advance)
+        with mock.patch("yarn_puppet.core.takes.run.advance", asked):
+            setup = with_twin(replaying([], 3600, 420))
+            self.assertEqual((asked.call_count, len(setup.tracks[0])), (0, 3600))
+            run_controls(setup, controls([], 10))
+            self.assertLessEqual(asked.call_count, 10 + 11)
+            self.assertEqual(setup.tracks[0][3599], setup.tracks[0][-1])
+            self.assertLessEqual(asked.call_count, 3600 + 11)
+        with self.assertRaises(IndexError):
+            setup.tracks[0][3600]
+
+    def test_threads_that_ask_at_once_see_the_same_ticks(self) -> None:
+        hands: list[Press] = [(3, 40, "right"), (50, 52, "attack")]
+        one = list(with_twin(replaying(hands, 300, 420)).tracks[0])
+        for _ in range(5):
+            other = with_twin(replaying(hands, 300, 420)).tracks[0]
+            with ThreadPoolExecutor(4) as pool:
+                found = list(pool.map(lambda _, other=other: list(other), range(4)))
+            self.assertEqual(found, [one] * 4)
+
+    def test_an_edit_of_another_puppet_leaves_it_as_it_is(self) -> None:
+        world = replace(WIDE, dummies=(replaying([], 60, 420),))
+        before, edited = set_up(PELL, world), set_up(replace(PELL, name="other"), world)
+        self.assertIsNot(edited.tracks[0], before.tracks[0], "it is that puppet itself")
+        self.assertIs(set_up(PELL, world).tracks[0], before.tracks[0])
 
     def test_an_edit_touches_what_it_replays(self) -> None:
         # Nobody but the dummy swings: what is edited of the swing is first felt there.

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from ..booth.booth import booth_senses, initial_booth, step
 from ..booth.booth_state import Answerer, BoothState
 from ..booth.hitting.answering import NOBODY, AnsweringTick
-from ..booth.hitting.replaying import NO_TRACKS, ReplayedTick, Track
+from ..booth.hitting.replaying import NO_TRACK, NO_TRACKS, ReplayedTick, Track
 from ..booth.move_input import MoveInput, move_input_of
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.fast.tick import Tick, fast_tick
@@ -106,15 +106,27 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
     """What a dummy replays: the puppet's run under its controls, alone, from where the dummy
     stands."""
     if dummy.does != "replays" or not dummy.long:
-        return ()
-    found = []
-    for record in replay(_alone(setup, world, dummy), _hands_of(setup, dummy)):
+        return NO_TRACK
+    puppet, rate = world.cast_of(dummy, setup.puppet), setup.puppet.rate
+    for of, at, where, who, known in _TRACKS:
+        if of is puppet and at == rate and where is world and who is dummy:
+            return known
+    hands = _hands_of(setup, dummy)
+    track = Track(hands.ticks, _replayed(_alone(setup, world, dummy), dummy, hands))
+    _TRACKS[:] = [(puppet, rate, world, dummy, track), *_TRACKS[:MOST_CASTS - 1]]
+    return track
+
+
+def _replayed(setup: Setup, dummy: Dummy, hands: Take) -> Iterator[ReplayedTick]:
+    for record in replay(setup, hands):
         booth = record.after.booth
         assert booth is not None
-        found.append(ReplayedTick(booth.body.x - dummy.x, booth.body.y - dummy.y, record.report))
-    return tuple(found)
+        yield ReplayedTick(booth.body.x - dummy.x, booth.body.y - dummy.y, record.report)
 
 
+_TRACKS: list[tuple[Puppet, int, World, Dummy, Track]] = []
+"""What was replayed last, by the puppet, the rate, the world and the dummy that it is of: an edit
+of another puppet changes nothing of it."""
 _CASTS: list[tuple[Puppet, int, Setup]] = []
 """The opponents that were compiled last, by the rate at which they run."""
 MOST_CASTS = 8

@@ -1,13 +1,15 @@
 """Dummies that replay a take of their own: they are the puppet once more, and hit, guard and are
 safe as it is.
 
-What such a dummy does was run beforehand, alone in the booth; while a blow keeps it reeling it
-stands still in it.
+What such a dummy does is run alone in the booth, as far as the run has come; while a blow keeps it
+reeling it stands still in it.
 """
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Iterator, Sequence
+from threading import Lock
+from typing import NamedTuple, overload
 
 from ...engine.state import Report
 
@@ -26,8 +28,39 @@ class ReplayedTick(NamedTuple):
         return -1 if self.report.facing.endswith("left") else 1
 
 
-Track = tuple[ReplayedTick, ...]
-"""All ticks of what a dummy replays; empty for one that does not."""
+class Track(Sequence[ReplayedTick]):
+    """All ticks of what a dummy replays; none for one that does not.
+
+    A value like a tuple, of which each tick is run when one as late as it is first asked for: a
+    take of minutes that a dummy replays would otherwise be run whole at every edit. Threads that
+    run the same setup may ask at once.
+    """
+
+    def __init__(self, long: int, ticks: Iterator[ReplayedTick]) -> None:
+        """`ticks` gives `long` ticks."""
+        self._long, self._ticks = long, ticks
+        self._known: list[ReplayedTick] = []
+        self._running = Lock()
+
+    def __len__(self) -> int:
+        return self._long
+
+    @overload
+    def __getitem__(self, index: int) -> ReplayedTick: ...
+    @overload
+    def __getitem__(self, index: slice) -> list[ReplayedTick]: ...
+    def __getitem__(self, index: int | slice) -> ReplayedTick | list[ReplayedTick]:
+        if isinstance(index, slice):
+            return [self[each] for each in range(*index.indices(self._long))]
+        at = range(self._long)[index]
+        if at >= len(self._known):
+            with self._running:
+                while at >= len(self._known):
+                    self._known.append(next(self._ticks))
+        return self._known[at]
+
+
+NO_TRACK = Track(0, iter(()))
 NO_TRACKS: tuple[Track, ...] = ()
 
 
@@ -40,7 +73,7 @@ NOTHING_MET: frozenset[Met] = frozenset()
 def played_at(tracks: tuple[Track, ...], index: int, clock: int) -> ReplayedTick | None:
     """What a dummy replays after so many ticks, round and round; None for one that replays
     nothing."""
-    track = tracks[index] if index < len(tracks) else ()
+    track = tracks[index] if index < len(tracks) else NO_TRACK
     return track[clock % len(track)] if track else None
 
 

@@ -10,9 +10,10 @@ named below, so that a new one is not forgotten.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from itertools import takewhile, zip_longest
+from itertools import islice, takewhile, zip_longest
 from typing import Any
 
+from ...booth.hitting.replaying import NO_TRACK
 from ...engine.plain.beginning import initial_state
 from ...engine.program import Program, ProgramIntent
 from ...engine.program_clips import ProgramDeed
@@ -54,19 +55,20 @@ def first_touched(before: Setup, after: Setup, first_seen: FirstSeen, ticks: int
         return 0
     if _starts(before.program) != _starts(after.program):
         return 0
-    found = [ticks, *_by_intents(old, new, first_seen), *_by_dummies(before, after)]
+    found = [ticks, *_by_intents(old, new, first_seen), *_by_dummies(before, after, ticks)]
     found += [first_seen.nodes.get(id, ticks) for id in _nodes_touched(old, new)]
     return min(found)
 
 
-def _by_dummies(before: Setup, after: Setup) -> list[int]:
+def _by_dummies(before: Setup, after: Setup, ticks: int) -> list[int]:
     """Dummies that replay are the puppet once more: where what one does differs, it does so in that
     tick at the earliest, since it is never ahead of the run. Those that answer are not looked
     into."""
     found = [0] if _casts(before) != _casts(after) else []
-    for one, other in zip_longest(before.tracks, after.tracks, fillvalue=()):
-        if one != other:
-            same = takewhile(lambda pair: pair[0] == pair[1], zip_longest(one, other))
+    for one, other in zip_longest(before.tracks, after.tracks, fillvalue=NO_TRACK):
+        if one is not other:
+            same = takewhile(lambda pair: pair[0] == pair[1],
+                             islice(zip_longest(one, other), ticks))
             found.append(sum(1 for _ in same))
     return found
 
