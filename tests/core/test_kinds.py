@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import re
 from pathlib import Path
 from typing import Any, get_args
@@ -34,6 +35,13 @@ from yarn_puppet.desk.weave.sentences.tokens import SAID_BY
 from yarn_puppet.desk.widgets.theme import TERM_COLORS
 
 ROOT = Path(__file__).parents[2]
+PRODUCT = ROOT / "yarn_puppet"
+OF_ALL = {f"core/model/kinds/{each}.py" for each in (
+    "gestures", "while_rules", "moments", "windows", "promises")} | {
+        "core/takes/promising/promises.py"}
+OF_SOME = {"core/engine/plain/controls.py", "desk/weave/sentences/tokens.py",
+           "desk/takes/promise_sentence.py"}
+"""Two of which tests below say that they are complete, and one with an answer for all others."""
 LANGUAGE_FOLDER = ROOT / "yarn_puppet" / "core" / "languages"
 TABLES: tuple[tuple[Any, Any], ...] = (
     (Gesture, GESTURES), (RuleKind, WHILE_RULES), (MomentKind, MOMENTS), (WindowKind, WINDOWS),
@@ -48,6 +56,19 @@ class Kinds(Case):
         self.assertEqual(set(get_args(Mode)), {"", *MODES})
         self.assertLessEqual(set(get_args(SymbolKind)), set(get_args(TermKind)),
                              "whatever a condition reads is a term of an exit")
+
+    def test_no_table_beside_these_lists_some_of_a_kind(self) -> None:
+        """A dictionary by kind that misses one is a KeyError on the day that one is added."""
+        kinds = [set(get_args(each)) for each in (
+            Gesture, RuleKind, MomentKind, WindowKind, PromiseKind)]
+        for path in sorted(PRODUCT.rglob("*.py")):
+            for node in ast.walk(ast.parse(path.read_text())):
+                keys = {each.value for each in node.keys if isinstance(each, ast.Constant)
+                        and isinstance(each.value, str)} if isinstance(node, ast.Dict) else set()
+                for known in kinds:
+                    if len(keys) > 2 and keys <= known:
+                        self.assertIn(str(path.relative_to(PRODUCT)), OF_ALL | OF_SOME,
+                                      f"line {node.lineno}: {keys}")
 
     def test_every_gesture_says_when_it_is_complete(self) -> None:
         self.assertEqual(set(COMPLETED) | set(COMPLETED_BY_SEVERAL), set(GESTURES))

@@ -15,11 +15,8 @@ from ..model.wiring import Intent
 from ..rules.needs import words_of
 from .snag import Snag
 
-SAID_BY = {"press": "press", "pressed": "press", "release": "release", "released": "release",
-           "tap": "tap", "tapped": "tap", "hold": "hold", "held": "held", "double": "double tap"}
+SAID_BY = {name: gesture for gesture, each in GESTURES.items() for name in each.names}
 """The gesture that the first word of an intent's name says."""
-LONG = frozenset(("hold", "held", "press", "release", "repeat", "sequence"))
-"""The gestures by which a press that lasts is something."""
 
 
 def dead_ends(puppet: Puppet, program: Program) -> list[Snag]:
@@ -65,9 +62,10 @@ def _long_presses(puppet: Puppet) -> Iterator[Snag]:
         if intent.id in read:
             by_action.setdefault(intent.action, []).append(intent)
     for intents in by_action.values():
-        gestures = {intent.gesture for intent in intents}
-        if "tap" in gestures and not gestures & LONG:
-            tap = next(intent for intent in intents if intent.gesture == "tap")
+        tap = next((intent for intent in intents
+                    if GESTURES[intent.gesture].measures == "length under"), None)
+        if tap is not None and not any(GESTURES[intent.gesture].minds_long_presses
+                                       for intent in intents):
             yield Snag("warning", "intent", tap.id, tap.name,
                        f"a press longer than {tap.seconds:g} s does nothing: no hold of its action "
                        "is read", "make it a press, or read a hold too")
@@ -88,7 +86,7 @@ def _always_used_up(puppet: Puppet) -> Iterator[Snag]:
         for way in ways:
             for word in sorted(_words(way.when) & intents.keys()):
                 late = intents[word]
-                if late.action in taken and late.gesture in ("hold", "tap", "double tap") and (
+                if late.action in taken and GESTURES[late.gesture].comes_late and (
                         not late.even_if_used):
                     yield Snag("warning", "transition", way.id, late.name,
                                f"a press of {late.action} is used up before {late.name} can come",

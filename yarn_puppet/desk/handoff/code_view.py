@@ -26,17 +26,23 @@ FIRST_READ = re.compile(r"^(typedef enum|/\*\* What the game tells|def step\(|ex
 tells."""
 MOST_SHOWN = 400_000
 """Characters of a file that are shown; the folder has all of it."""
-COLOURED = 1
-"""The state of a line whose colours are there."""
 
 
 class CodeText(QPlainTextEdit):
     """Text whose lines are coloured as they come into sight: a file has thousands, and all of them
     at once would hold up whoever turns to it."""
 
+    def __init__(self) -> None:
+        super().__init__()
+        self._coloured: set[int] | None = None
+        """The numbers of the lines that are coloured; None while the text is being put there, which
+        takes colours away again."""
+
     def show_text(self, text: str) -> None:
         """Show another text; where it is scrolled to is up to the caller."""
+        self._coloured = None
         self.setPlainText(text)
+        self._coloured = set()
         self.colour()
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
@@ -49,11 +55,13 @@ class CodeText(QPlainTextEdit):
 
     def colour(self) -> None:
         """Colour the lines in sight that are not yet."""
+        if self._coloured is None:
+            return
         block, bottom = self.firstVisibleBlock(), self.viewport_height()
         y = 0.0
         while block.isValid() and y <= bottom:
-            if block.userState() != COLOURED:
-                block.setUserState(COLOURED)
+            if block.blockNumber() not in self._coloured:
+                self._coloured.add(block.blockNumber())
                 if formats := _formats(block.text()):
                     sure(block.layout()).setFormats(formats)
             y += self.blockBoundingRect(block).height()

@@ -81,7 +81,7 @@ class Wiring:
         units = self.puppet.rate
         shortest: dict[str, float] = {}
         for intent in self.puppet.intents:
-            if intent.gesture == "hold" and intent.seconds > 0:
+            if GESTURES[intent.gesture].measures == "length from" and intent.seconds > 0:
                 # One press is a tap or a hold, never both: the shortest hold ends what counts as a
                 # tap.
                 shortest[intent.action] = min(shortest.get(intent.action, intent.seconds),
@@ -91,7 +91,7 @@ class Wiring:
             if action < 0:
                 self._problem("intent", intent.id, f"its action {intent.action} does not exist")
             seconds = intent.seconds
-            if intent.gesture == "tap":
+            if GESTURES[intent.gesture].measures == "length under":
                 seconds = min(seconds, shortest.get(intent.action, seconds))
             touches = self._touched(intent, action)
             steps: tuple[int, ...] = ()

@@ -22,10 +22,11 @@ def gesture_of(intent: ProgramIntent) -> Gesture:
     kind = GESTURES[intent.gesture]
     if kind.others == "some":
         return _one_after_the_other(intent)
-    edges = tuple([(at, action, down) for at, down in enumerate(kind.quickest)
-                   for action in intent.touches])
-    waits = -(-intent.threshold // TICK) if kind.completes_held == "once" else 0
-    return Gesture(edges, len(kind.quickest) - 1 + waits)
+    # As long as a press must be, nothing comes up.
+    waits = -(-intent.threshold // TICK) if kind.measures == "length from" else 0
+    edges = tuple([(at if down else max(at, waits), action, down)
+                   for at, down in enumerate(kind.quickest) for action in intent.touches])
+    return Gesture(edges, max(len(kind.quickest) - 1, waits))
 
 
 def _one_after_the_other(intent: ProgramIntent) -> Gesture:

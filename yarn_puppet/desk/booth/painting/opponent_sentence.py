@@ -9,6 +9,7 @@ from typing import Any
 
 from ....core.formats.errors import FileProblem
 from ....core.formats.take_file import load_take, takes_of
+from ....core.model.kinds.gestures import GESTURES
 from ....core.model.puppet import Puppet
 from ....core.model.take import Take
 from ....core.model.world import LONGEST_REPLAY, Dummy
@@ -19,8 +20,6 @@ from ...widgets.parts import Part, Token, Word, choice_field
 from .editing import Painting
 
 Put = Callable[..., None]
-HELD = ("held", "hold", "press")
-"""The gestures that can be kept down."""
 MIX, EVERY, LONG = "+mix", 1.0, 30.0
 """A mix makes an intent every so many seconds, for so many; then it begins again."""
 
@@ -87,7 +86,8 @@ def _hands(painting: Painting, dummy: Dummy, put: Put) -> Token:
     """What its hands do is copied into the booth, which so needs no take."""
     puppet = _puppet_of(painting, dummy)
     takes = _takes(painting, dummy)
-    keeping = {f"+{intent.id}": intent for intent in puppet.intents if intent.gesture in HELD}
+    keeping = {f"+{intent.id}": intent for intent in puppet.intents
+               if GESTURES[intent.gesture].can_be_kept_down}
 
     def chosen(what: str) -> None:
         if what == MIX:

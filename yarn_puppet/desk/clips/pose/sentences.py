@@ -9,6 +9,7 @@ from ....core.model.clips import Clip, PlaybackMode
 from ....core.model.edits import clips as clip_edits
 from ....core.model.edits import motions as edits
 from ....core.model.edits.naming import places_of
+from ....core.model.kinds.gestures import GESTURES
 from ....core.model.motions import Motion
 from ....core.model.puppet import Puppet, find
 from ....core.pose.bones.mirroring import mirrored_turns
@@ -82,7 +83,8 @@ def motion_sentence(
 def _holds(document: Document) -> list[tuple[str, str]]:
     """What a layer of arms can be shown by: intents that are held, senses that are true or not."""
     puppet = document.puppet
-    return [(each.name, each.id) for each in puppet.intents if each.gesture == "held"] + [
+    return [(each.name, each.id) for each in puppet.intents
+            if GESTURES[each.gesture].is_level] + [
         (each.name, each.id) for each in puppet.senses if each.type == "bool"]
 
 

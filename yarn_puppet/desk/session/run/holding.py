@@ -4,6 +4,7 @@ for them."""
 from __future__ import annotations
 
 from ....core.model.basics.base import Scalar
+from ....core.model.kinds.gestures import GESTURES
 from ....core.model.wiring import Intent
 from ....core.takes.controls import NO_CONTROLS, Controls
 
@@ -65,17 +66,16 @@ class Holding:
     def make(self, intent: Intent, tick: int, rate: int) -> int:
         """Make an intent's gesture, as a hand would, from a tick on; gives how many ticks it
         takes."""
-        long = int(intent.seconds * rate) + 2
-        own = intent.action
-        shape = {
-            "press": ((0, 2, own),), "release": ((0, 2, own),), "tap": ((0, 2, own),),
-            "hold": ((0, long, own),),
-            "double tap": ((0, 2, own), (3, 5, own)), "held": ((0, rate, own),),
-            "repeat": ((0, 2 * long, own),),
-            "both": tuple((0, 2, each) for each in (*intent.others, own)),
-            "sequence": tuple((2 * number, 2 * number + 1, each)
-                              for number, each in enumerate((*intent.others, own))),
-        }[intent.gesture]
+        kind, actions = GESTURES[intent.gesture], (*intent.others, intent.action)
+        if kind.others == "some":
+            shape = [(2 * number, 2 * number + 1, each) for number, each in enumerate(actions)]
+        else:
+            long = int(intent.seconds * rate) + 2
+            lasts = (rate if kind.is_level
+                     else 2 * long if kind.completes_held == "again and again"
+                     else long if kind.measures == "length from" else 2)
+            shape = [(3 * press, 3 * press + lasts, each)
+                     for press in range(kind.quickest.count(True)) for each in actions]
         self._script += [(tick + first, tick + last, action) for first, last, action in shape]
         return max(last for _, last, _ in shape)
 
