@@ -15,8 +15,14 @@ from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.events import Rule
+from yarn_puppet.core.model.kinds.gestures import GESTURES
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.wiring import Action, Intent
+from yarn_puppet.core.pose.frame_data.quickest import gesture_of
+from yarn_puppet.core.takes.controls import Controls as HandControls
 from yarn_puppet.core.takes.explaining import explain
 from yarn_puppet.core.takes.recording import run_again
+from yarn_puppet.core.takes.run import set_up
 from yarn_puppet.demo import DEMO_TAKE
 from yarn_puppet.desk.session.run.holding import Holding
 from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, window_runs
@@ -439,6 +445,37 @@ class Hands(TestCase):
         for value in (0.0, -0.0, False, 0):
             holding.force("speed", value)
             self.assertEqual(repr(holding.controls(6).forced), repr((("speed", value),)))
+
+
+    def test_what_a_hand_makes_and_the_quickest_hand_make_every_gesture(self) -> None:
+        for rate in (15, 60, 240):
+            for gesture, traits in GESTURES.items():
+                others = {"none": (), "one": ("b",), "some": ("b", "a")}[traits.others]
+                intent = Intent("it", "it", "a", gesture, seconds=0.3, others=others)
+                puppet = Puppet("one", rate=rate, actions=(Action("a", "a"), Action("b", "b")),
+                                intents=(intent,))
+                setup, holding = set_up(puppet, None), Holding()
+                ticks = holding.make(intent, 0, rate) + 2
+                quickest = gesture_of(setup.program.intents[0])
+                down, by_quickest = set[str](), []
+                for tick in range(quickest.arms + 1):
+                    for at, action, pressed in quickest.edges:
+                        if at == tick:
+                            name = setup.program.actions[action]
+                            (down.add if pressed else down.discard)(name)
+                    by_quickest.append(HandControls(frozenset(down)))
+                for how, controls in (("hand", [holding.controls(tick) for tick in range(ticks)]),
+                                      ("quickest", by_quickest)):
+                    with self.subTest(gesture, rate=rate, how=how):
+                        *_, records = run_again(setup, controls)
+                        armed = [record.report.tick for record in records if record.report.armed]
+                        if traits.is_level:
+                            self.assertEqual(armed, [])
+                            self.assertTrue(any(each.down for each in controls))
+                        elif how == "quickest":
+                            self.assertEqual(armed[0], quickest.arms)
+                        else:
+                            self.assertGreaterEqual(armed[0], quickest.arms)
 
 
 class Garbage(DeskCase):
