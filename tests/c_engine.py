@@ -13,6 +13,7 @@ from yarn_puppet.core.engine.state import Inputs, Report
 from yarn_puppet.core.generate.flat import Flat, flat
 from yarn_puppet.core.generate.report_numbers import ReportNumbers
 from yarn_puppet.core.languages.c.source import c_source, input_names
+from yarn_puppet.core.model.kinds.while_rules import FACTORS, SWITCHES
 
 FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror")
 DRIVER = """#include "@.h"
@@ -98,12 +99,13 @@ void @_run(FILE *from) {
             whole(out.taken[at].layer); whole(out.taken[at].transition); whole(out.taken[at].left);
             whole(out.taken[at].entered);
         }
-        real(out.move_speed); real(out.gravity); real(out.jump_height);
-        whole(out.lock_movement); whole(out.lock_facing); whole(out.safe); whole(out.stuck);
+        COME_TO
+        whole(out.stuck);
         puts("");
     }
 }
-"""  # noqa: E501
+""".replace("COME_TO", " ".join(  # noqa: E501
+    [f"real(out.{kind});" for kind in FACTORS] + [f"whole(out.{kind});" for kind in SWITCHES]))
 READS = {"bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"),
          "float": ("%la", "value", "value"),
          "choice": ("%d", "number", "(@_choice)number")}

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from random import Random
-from typing import Any, TypeVar
+from typing import Any, TypeVar, get_args
 
 from msgspec.structs import replace
 
@@ -22,6 +22,7 @@ from yarn_puppet.core.model.graph import (
     State,
     Transition,
 )
+from yarn_puppet.core.model.kinds.gestures import Gesture
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Action, Facing, Intent, Memo, Sense, Threshold
 
@@ -210,8 +211,7 @@ class Shaker:
 
     def intents(self) -> tuple[Intent, ...]:
         """Five intents on three actions and one that is not there."""
-        gestures: Any = ["press", "release", "tap", "hold", "double tap", "held", "sequence",
-                         "both", "repeat"]
+        gestures = list(get_args(Gesture))
         return tuple(
             Intent(f"i{number}", f"i{number}", self.pick(["a", "a", "a", "b", "gone"]),
                    self.pick(gestures),

@@ -17,6 +17,7 @@ from tests.helpers import Case, demo_setup, run
 from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.pictures.moving_picture import save_moving, ticks_shown
 from yarn_puppet.core.formats.vcd_file import write_vcd
+from yarn_puppet.core.model.kinds.while_rules import REPORTED
 from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.demo import DEMO_TAKE, FIRST_STEPS
 
@@ -115,7 +116,7 @@ class Waves(Case):
                             "senses": {f"sense {number} é$": number for number in range(400)}}], 60,
                             out)
         kinds, found = read_waves(out.getvalue())
-        self.assertEqual((len(kinds), found[0][1]["senses.sense_7_u00E9$"]), (407, 7.0))
+        self.assertEqual((len(kinds), found[0][1]["senses.sense_7_u00E9$"]), (401 + len(REPORTED), 7.0))
 
     @given(some.lists(some.one_of(some.sampled_from(ODD_NAMES), some.text(max_size=6)), unique=True,
                       max_size=12))
@@ -128,7 +129,7 @@ class Waves(Case):
                     "rules": {}, "taken": [],
                     "moments": [{"name": name} for name in names]}], 60, out)
         kinds, found = read_waves(out.getvalue())
-        self.assertEqual(len(kinds), 6 + 1 + 9 * len(names))
+        self.assertEqual(len(kinds), len(REPORTED) + 1 + 9 * len(names))
         self.assertEqual(sum(value is True for value in found[0][1].values()), 1 + 6 * len(names))
 
     def test_what_while_rules_come_to_is_real_where_none_is_in_force(self) -> None:
