@@ -10,7 +10,9 @@ from pathlib import Path
 from typing import Any
 
 from tests.c_engine import Case, unlike
+from yarn_puppet.core.languages.javascript.parts import camel
 from yarn_puppet.core.languages.javascript.source import input_names, javascript_source
+from yarn_puppet.core.model.kinds.while_rules import FACTORS, SWITCHES
 
 MAIN = """import {readFileSync} from "node:fs";
 const view = new DataView(new ArrayBuffer(8));
@@ -58,12 +60,13 @@ for (const [number, ticks] of cases.entries()) {
     for (const each of out.taken) {
       found.push(whole(each.layer), whole(each.transition), whole(each.left), whole(each.entered));
     }
-    found.push(bits(out.moveSpeed), bits(out.gravity), bits(out.jumpHeight), truth(out.lockMovement),
-      truth(out.lockFacing), truth(out.safe), truth(out.stuck));
+    found.push(COME_TO, truth(out.stuck));
     console.log(found.join(" "));
   }
 }
-"""  # noqa: E501
+""".replace("COME_TO", ", ".join(  # noqa: E501
+    [f"bits(out.{camel(kind)})" for kind in FACTORS]
+    + [f"truth(out.{camel(kind)})" for kind in SWITCHES]))
 
 
 def differing(cases: Sequence[Case], folder: Path) -> list[str]:

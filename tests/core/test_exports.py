@@ -116,7 +116,8 @@ class Waves(Case):
                             "senses": {f"sense {number} é$": number for number in range(400)}}], 60,
                             out)
         kinds, found = read_waves(out.getvalue())
-        self.assertEqual((len(kinds), found[0][1]["senses.sense_7_u00E9$"]), (401 + len(REPORTED), 7.0))
+        self.assertEqual((len(kinds), found[0][1]["senses.sense_7_u00E9$"]),
+                         (400 + 1 + len(REPORTED), 7.0))
 
     @given(some.lists(some.one_of(some.sampled_from(ODD_NAMES), some.text(max_size=6)), unique=True,
                       max_size=12))

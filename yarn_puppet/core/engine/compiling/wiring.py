@@ -81,7 +81,7 @@ class Wiring:
         units = self.puppet.rate
         shortest: dict[str, float] = {}
         for intent in self.puppet.intents:
-            if GESTURES[intent.gesture].measures == "length from" and intent.seconds > 0:
+            if GESTURES[intent.gesture].must_last and intent.seconds > 0:
                 # One press is a tap or a hold, never both: the shortest hold ends what counts as a
                 # tap.
                 shortest[intent.action] = min(shortest.get(intent.action, intent.seconds),

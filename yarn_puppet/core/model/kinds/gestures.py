@@ -51,6 +51,16 @@ class GestureTraits(NamedTuple):
     fix: str = ""
 
     @property
+    def must_last(self) -> bool:
+        """Whether its threshold is how long a press must be at the least."""
+        return self.measures == "length from"
+
+    @property
+    def repeats(self) -> bool:
+        """Whether it is complete again and again while its action is down."""
+        return self.completes_held == "again and again"
+
+    @property
     def comes_late(self) -> bool:
         """Whether it is made of a press of its action, and armed after it at the earliest."""
         return self.of_the_press and not self.is_instant and self.others == "none"
@@ -58,8 +68,7 @@ class GestureTraits(NamedTuple):
     @property
     def can_be_kept_down(self) -> bool:
         """Whether all of it is to press once, and to let go of nothing."""
-        return (self.quickest == (True,) and self.others == "none"
-                and self.completes_held != "again and again")
+        return self.quickest == (True,) and self.others == "none" and not self.repeats
 
 
 GESTURES: dict[Gesture, GestureTraits] = {

@@ -23,7 +23,7 @@ def gesture_of(intent: ProgramIntent) -> Gesture:
     if kind.others == "some":
         return _one_after_the_other(intent)
     # As long as a press must be, nothing comes up.
-    waits = -(-intent.threshold // TICK) if kind.measures == "length from" else 0
+    waits = -(-intent.threshold // TICK) if kind.must_last else 0
     edges = tuple([(at if down else max(at, waits), action, down)
                    for at, down in enumerate(kind.quickest) for action in intent.touches])
     return Gesture(edges, max(len(kind.quickest) - 1, waits))

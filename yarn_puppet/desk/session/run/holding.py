@@ -72,8 +72,7 @@ class Holding:
         else:
             long = int(intent.seconds * rate) + 2
             lasts = (rate if kind.is_level
-                     else 2 * long if kind.completes_held == "again and again"
-                     else long if kind.measures == "length from" else 2)
+                     else 2 * long if kind.repeats else long if kind.must_last else 2)
             shape = [(3 * press, 3 * press + lasts, each)
                      for press in range(kind.quickest.count(True)) for each in actions]
         self._script += [(tick + first, tick + last, action) for first, last, action in shape]
