@@ -10,6 +10,7 @@ import os
 import re
 import subprocess
 import sys
+import tempfile
 import threading
 import unittest
 from collections import deque
@@ -69,20 +70,31 @@ def _run_all() -> int:
     waiting = deque(sorted(modules, key=lambda name: (name not in LONG, -size[name])))
     counts: list[tuple[int, int]] = []
     took: list[tuple[float, str]] = []
-    threads = [threading.Thread(target=_work, args=(waiting, counts, took))
-               for _ in range(min(MOST, (os.cpu_count() or 1) + 1))]
-    for thread in threads:
-        thread.start()
-    for thread in threads:
-        thread.join()
+    with tempfile.TemporaryDirectory() as folder:
+        threads = [threading.Thread(target=_work, args=(waiting, counts, took, _around(folder)))
+                   for _ in range(min(MOST, (os.cpu_count() or 1) + 1))]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
     print("seconds, by module:")
     for seconds, module in sorted(took, reverse=True):
         print(f"{seconds:7.1f}  {module}")
     return _tell(sum(passed for passed, _ in counts), sum(failed for _, failed in counts))
 
 
+def _around(folder: str) -> dict[str, str]:
+    """The environment of the tests. Where Python is told to write no bytecode beside the code it is
+    written into a folder that goes again: each process of a test would compile all of it."""
+    around = dict(os.environ)
+    if around.pop("PYTHONDONTWRITEBYTECODE", ""):
+        around["PYTHONPYCACHEPREFIX"] = folder
+    return around
+
+
 def _work(
-    waiting: deque[str], counts: list[tuple[int, int]], took: list[tuple[float, str]]
+    waiting: deque[str], counts: list[tuple[int, int]], took: list[tuple[float, str]],
+    around: dict[str, str],
 ) -> None:
     """Have modules run until none is waiting. What breaks off is a failure, and the next has a new
     process."""
@@ -96,7 +108,7 @@ def _work(
             running = subprocess.Popen([sys.executable, "-m", "tests", LISTEN],
                                        stdin=subprocess.PIPE, text=True,
                                        stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
-                                       cwd=HERE.parent, bufsize=1)
+                                       cwd=HERE.parent, bufsize=1, env=around)
         assert running.stdin is not None and running.stdout is not None
         began = monotonic()
         print(module, file=running.stdin, flush=True)

@@ -1,10 +1,12 @@
-"""The house keeps to its plan: who may import whom, and what the engine needs."""
+"""The house keeps to its plan: who may import whom, what the engine needs, and that all else is
+pinned."""
 
 from __future__ import annotations
 
 import ast
 import subprocess
 import sys
+from collections.abc import Iterable, Iterator
 from functools import cache
 from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
@@ -76,13 +78,37 @@ for number in range(60):
     entered += [taken.target for taken in report.taken]
 print(entered)
 """
+PACKAGE_OF = {
+    "PyQt6": "PyQt6", "numpy": "numpy", "PIL": "pillow", "msgspec": "msgspec",
+    "platformdirs": "platformdirs",
+    "scipy": "scipy", "font_source_sans_pro": "font-source-sans-pro", "hypothesis": "hypothesis",
+    "defusedxml": "defusedxml", "xmlschema": "xmlschema", "websockets": "websockets",
+    "jsonschema": "jsonschema", "markdown_it": "markdown-it-py",
+    "moderngl": "moderngl", "shtab": "shtab", "argparse_manpage": "argparse-manpage",
+    "trimesh": "trimesh",
+}
+
+
+Statement = ast.Import | ast.ImportFrom | ast.ClassDef
 
 
 @cache
-def nodes(path: Path) -> tuple[ast.AST, ...]:
-    """What imports and makes classes in a file."""
-    return tuple([node for node in ast.walk(ast.parse(path.read_text()))
-                  if isinstance(node, ast.Import | ast.ImportFrom | ast.ClassDef)])
+def nodes(path: Path) -> tuple[tuple[Statement, bool], ...]:
+    """What imports and makes classes in a file, and whether that is for types alone."""
+    return tuple(_statements(ast.parse(path.read_text()).body, False))
+
+
+def _statements(body: Iterable[ast.stmt], for_types: bool) -> Iterator[tuple[Statement, bool]]:
+    # Statements alone: what is within expressions is ten times as much.
+    for node in body:
+        if isinstance(node, ast.Import | ast.ImportFrom | ast.ClassDef):
+            yield node, for_types
+        types = for_types or (isinstance(node, ast.If)
+                              and getattr(node.test, "id", "") == "TYPE_CHECKING")
+        for part in ("body", "orelse", "finalbody"):
+            yield from _statements(getattr(node, part, ()), types and part == "body")
+        for inside in (*getattr(node, "handlers", ()), *getattr(node, "cases", ())):
+            yield from _statements(inside.body, for_types)
 
 
 @cache
@@ -90,7 +116,7 @@ def imports(path: Path) -> set[str]:
     """The modules a file imports, whole; relative ones made absolute."""
     found = set()
     package = path.relative_to(ROOT).with_suffix("").parts[:-1]
-    for node in nodes(path):
+    for node, _ in nodes(path):
         if isinstance(node, ast.Import):
             found |= {alias.name for alias in node.names}
         elif isinstance(node, ast.ImportFrom):
@@ -101,12 +127,10 @@ def imports(path: Path) -> set[str]:
 
 def needed(path: Path) -> set[str]:
     """What a file needs when it runs: modules, and names of them, which may be modules, too."""
-    tree = ast.parse(path.read_text())
-    for node in ast.walk(tree):
-        if isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING":
-            node.body = [ast.Pass()]
     package, found = path.relative_to(ROOT).with_suffix("").parts[:-1], set[str]()
-    for node in ast.walk(tree):
+    for node, for_types in nodes(path):
+        if for_types:
+            continue
         if isinstance(node, ast.Import):
             found |= {alias.name for alias in node.names}
         elif isinstance(node, ast.ImportFrom):
@@ -114,6 +138,13 @@ def needed(path: Path) -> set[str]:
             module = ".".join((*base, *(node.module or "").split("."))).rstrip(".")
             found |= {module, *(f"{module}.{alias.name}" for alias in node.names)}
     return found
+
+
+def pinned(lock: str) -> dict[str, str]:
+    """The packages of a lock file and their versions."""
+    lines = [line for line in (ROOT / lock).read_text().splitlines()
+             if line and not line.startswith("#")]
+    return dict(line.split("==") for line in lines)
 
 
 class Plan(Case):
@@ -128,7 +159,7 @@ class Plan(Case):
         for half in ("core", "desk"):
             found: dict[str, list[str]] = {}
             for path in (ROOT / "yarn_puppet" / half).rglob("*.py"):
-                for node in nodes(path):
+                for node, _ in nodes(path):
                     if isinstance(node, ast.ClassDef):
                         found.setdefault(node.name, []).append(str(path))
             self.assertEqual({name: paths for name, paths in found.items() if len(paths) > 1}, {})
@@ -188,3 +219,27 @@ class Plan(Case):
                 done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True,
                                       text=True, check=True)
                 self.assertEqual(set(absent) & set(done.stdout.split()), set())
+
+
+class Locks(Case):
+    def test_every_line_pins_one_version(self) -> None:
+        for lock in ("requirements.lock", "requirements-test.lock"):
+            for name, version in pinned(lock).items():
+                self.assertRegex(version, r"^\d+(\.\d+)*$", name)
+
+    def test_what_the_application_imports_is_in_its_lock(self) -> None:
+        found = set()
+        for path in (ROOT / "yarn_puppet").rglob("*.py"):
+            found |= {name.split(".")[0] for name in imports(path)}
+            if "font_source_sans_pro" in path.read_text():
+                found.add("font_source_sans_pro")
+        outside = found - set(sys.stdlib_module_names) - {"yarn_puppet", ""}
+        self.assertLessEqual({PACKAGE_OF[name] for name in outside},
+                             set(pinned("requirements.lock")))
+
+    def test_what_the_tests_import_is_in_one_of_the_locks(self) -> None:
+        found = {name.split(".")[0] for path in (ROOT / "tests").rglob("*.py")
+                 for name in imports(path)}
+        outside = found - set(sys.stdlib_module_names) - {"yarn_puppet", "tests", "bench", ""}
+        both = set(pinned("requirements.lock")) | set(pinned("requirements-test.lock"))
+        self.assertLessEqual({PACKAGE_OF[name] for name in outside}, both)

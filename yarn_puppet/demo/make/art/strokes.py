@@ -3,6 +3,7 @@ glow."""
 
 from __future__ import annotations
 
+from functools import cache
 from itertools import pairwise
 from math import atan2, cos, pi, sin
 
@@ -67,16 +68,7 @@ class Canvas:
 
     def knit(self, strength: int = 26) -> None:
         """Lay rows of small stitches over all that is drawn so far, lighter and darker by turns."""
-        width, height = self.image.size
-        stitches = Image.new("L", (width, height), 128)
-        pen = ImageDraw.Draw(stitches)
-        pitch = round(1.7 * SCALE)
-        for row, y in enumerate(range(0, height, pitch)):
-            for x in range(0, width, pitch):
-                shade = 128 + (strength if (row + x // pitch) % 2 else -strength)
-                pen.line((x, y, x + pitch // 2, y + pitch * 2 // 3), fill=shade, width=SCALE // 3)
-                pen.line((x + pitch // 2, y + pitch * 2 // 3, x + pitch, y), fill=shade,
-                         width=SCALE // 3)
+        stitches = _stitches(self.image.size, strength)
         alpha = self.image.getchannel("A")
         color = self.image.convert("RGB")
         gray = Image.merge("RGB", (stitches,) * 3)
@@ -112,6 +104,22 @@ class Canvas:
     def finished(self) -> Image.Image:
         """The picture at its final size."""
         return self.image.resize(self.size, Image.Resampling.LANCZOS)
+
+
+@cache
+def _stitches(size: tuple[int, int], strength: int) -> Image.Image:
+    """Rows of small stitches about a middle gray, the same for every cell of a sheet."""
+    width, height = size
+    stitches = Image.new("L", size, 128)
+    pen = ImageDraw.Draw(stitches)
+    pitch = round(1.7 * SCALE)
+    for row, y in enumerate(range(0, height, pitch)):
+        for x in range(0, width, pitch):
+            shade = 128 + (strength if (row + x // pitch) % 2 else -strength)
+            pen.line((x, y, x + pitch // 2, y + pitch * 2 // 3), fill=shade, width=SCALE // 3)
+            pen.line((x + pitch // 2, y + pitch * 2 // 3, x + pitch, y), fill=shade,
+                     width=SCALE // 3)
+    return stitches
 
 
 def bent(a: Place, b: Place, first: float, second: float, side: float) -> Place:
