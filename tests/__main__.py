@@ -15,7 +15,10 @@ import threading
 import unittest
 from collections import deque
 from pathlib import Path
+from resource import RUSAGE_CHILDREN, RUSAGE_SELF, getrusage
 from time import monotonic
+
+from bench.yardstick import FULL_SPEED, yardstick
 
 HERE = Path(__file__).parent
 HALVES = ("core", "desk")
@@ -31,6 +34,7 @@ LISTEN = "-"
 HANGS_AFTER = 900
 """Seconds after which a module that does not end says where it stands, and counts as failed."""
 DONE = re.compile(r"(\d+) passed, (\d+) failed\n\Z")
+USED = re.compile(r"(\d+\.\d) s of a processor at full speed\n\Z")
 
 
 def main(names: list[str]) -> int:
@@ -54,7 +58,10 @@ def _modules(half: str) -> list[str]:
 
 def _run(names: list[str], verbosity: int) -> int:
     suite = unittest.defaultTestLoader.loadTestsFromNames(names)
+    began, fast = _processor(), yardstick(2)
     result = unittest.TextTestRunner(stream=sys.stdout, verbosity=verbosity).run(suite)
+    used, slow = _processor() - began, yardstick(2)
+    print(f"{used * 2 * FULL_SPEED / (fast + slow):.1f} s of a processor at full speed")
     failed = len({test.id() for test, _ in result.failures + result.errors}) + len(
         result.unexpectedSuccesses)
     passed = result.testsRun - failed - len(result.skipped)
@@ -69,7 +76,7 @@ def _run_all() -> int:
             for name in modules}
     waiting = deque(sorted(modules, key=lambda name: (name not in LONG, -size[name])))
     counts: list[tuple[int, int]] = []
-    took: list[tuple[float, str]] = []
+    took: list[tuple[float, float, str]] = []
     with tempfile.TemporaryDirectory() as folder:
         threads = [threading.Thread(target=_work, args=(waiting, counts, took, _around(folder)))
                    for _ in range(min(MOST, (os.cpu_count() or 1) + 1))]
@@ -77,9 +84,10 @@ def _run_all() -> int:
             thread.start()
         for thread in threads:
             thread.join()
-    print("seconds, by module:")
-    for seconds, module in sorted(took, reverse=True):
-        print(f"{seconds:7.1f}  {module}")
+    print("seconds, by module, and those of a processor at full speed (bench/yardstick.py):")
+    for seconds, full, module in sorted(took, reverse=True):
+        print(f"{seconds:7.1f} {full:7.1f}  {module}")
+    print(f"{sum(full for _, full, _ in took):7.1f} s of a processor at full speed")
     return _tell(sum(passed for passed, _ in counts), sum(failed for _, failed in counts))
 
 
@@ -93,7 +101,7 @@ def _around(folder: str) -> dict[str, str]:
 
 
 def _work(
-    waiting: deque[str], counts: list[tuple[int, int]], took: list[tuple[float, str]],
+    waiting: deque[str], counts: list[tuple[int, int]], took: list[tuple[float, float, str]],
     around: dict[str, str],
 ) -> None:
     """Have modules run until none is waiting. What breaks off is a failure, and the next has a new
@@ -112,17 +120,24 @@ def _work(
         assert running.stdin is not None and running.stdout is not None
         began = monotonic()
         print(module, file=running.stdin, flush=True)
-        output, done = "", None
+        output, done, full = "", None, 0.0
         for line in running.stdout:
             output += line
-            done = DONE.fullmatch(line)
+            done, used = DONE.fullmatch(line), USED.fullmatch(line)
+            full = float(used[1]) if used else full
             if done:
                 break
         print(f"{module}\n{output}", flush=True)
-        took.append((monotonic() - began, module))
+        took.append((monotonic() - began, full, module))
         counts.append((int(done[1]), int(done[2])) if done else (0, 1))
     if running is not None:
         running.communicate()
+
+
+def _processor() -> float:
+    """The seconds of a processor that this process has used, and those that it began and waited
+    for."""
+    return sum(sum(getrusage(whose)[:2]) for whose in (RUSAGE_SELF, RUSAGE_CHILDREN))
 
 
 def _tell(passed: int, failed: int) -> int:

@@ -113,7 +113,7 @@ class BringingIn(ArtCase):
     def test_reading_can_be_stopped_and_changes_nothing_then(self) -> None:
         before = self.puppet
         self.page.bringing.bring_in([self.moving(f"walk{number}.gif") for number in range(4)])
-        self.assertIn("reading 1 of 4", self.page.source.text())
+        self.assertIn("reading 1 of 4", self.page.heading.source.text())
         QTest.keyClick(self.page, Qt.Key.Key_Escape)
         self.quiet()
         self.assertIs(self.puppet, before)
@@ -215,7 +215,7 @@ class Asking(ArtCase):
 
     def test_a_folder_is_chosen(self) -> None:
         folder = self.numbered()
-        self.hand.token(self.page.heading_sentence, "page more")
+        self.hand.token(self.page.heading.more, "page more")
         self.hand.pick("bring in a folder of numbered pictures…")
         self.answer_file(folder)
         self.hand.wait()
@@ -228,7 +228,7 @@ class Directions(ArtCase):
         self,
     ) -> None:
         before = self.hand.gestures
-        self.hand.click(self.page.bring_in)
+        self.hand.click(self.page.heading.bring_in)
         self.answer_file(DEMO_FOLDER / "bryony_walk.png")
         self.hand.until(lambda: self.page.upper.currentIndex() == 1, "the sheet")
         self.hand.token(self.page.cut_sentence, "directions")
@@ -403,7 +403,7 @@ class Strips(ArtCase):
 
     def test_a_sheet_is_cut_again_read_from_another_file_or_taken_out(self) -> None:
         self.drop(*self.strips[:2])
-        self.hand.click(self.page.recut)
+        self.hand.click(self.page.heading.recut)
         self.hand.token(self.page.cut_sentence, "sheet")
         self.hand.pick("cut Pell_walk_strip.png")
         self.assertEqual(self.page.cut.sheet_id, self.puppet.sheets[1].id)
@@ -426,7 +426,7 @@ class Strips(ArtCase):
 
     def test_how_a_sheet_is_drawn_is_guessed_and_said_otherwise(self) -> None:
         self.drop(self.strips[0])
-        self.hand.click(self.page.recut)
+        self.hand.click(self.page.heading.recut)
         sheet = self.puppet.sheets[0].id
         self.assertFalse(self.window.art.is_painted(sheet))
         self.hand.token(self.page.cut_sentence, "drawn")

@@ -21,7 +21,7 @@ class Climbing(DeskCase):
         hand, window = self.hand, self.window
         hand.key(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
         page = window.page("Clips")
-        hand.click(page.bring_in)
+        hand.click(page.heading.bring_in)
         self.answer_file(sheet)
         hand.until(lambda: page.upper.currentIndex() == 1, "the sheet to be read")
         for row, name in ((0, "stand"), (2, "hang"), (1, "climb")):

@@ -140,14 +140,14 @@ class WholeClips(Working):
 
     def test_search_lists_what_is_named_like_it(self) -> None:
         QTest.keyClick(self.page, Qt.Key.Key_F, CONTROL)
-        QTest.keyClicks(self.page.search, "SW")
+        QTest.keyClicks(self.page.heading.search, "SW")
         self.hand.wait()
         self.assertEqual([clip.name for clip in self.page.ribbons.clips], ["light_swing"])
         self.hand.click(self.page.ribbons, self.page.ribbons.thumb(0, 2))
         self.assertEqual((self.desk.clip_id, self.desk.index), ("light_swing", 2))
 
     def test_renamed_by_pattern_with_the_places_listed_first(self) -> None:
-        self.hand.token(self.page.heading_sentence, "page more")
+        self.hand.token(self.page.heading.more, "page more")
         self.hand.pick("rename by pattern…")
         dialog = next(toplevelwidget
                       for toplevelwidget in QApplication.topLevelWidgets()
@@ -169,7 +169,7 @@ class WholeClips(Working):
         self.answer_file(self.folder / "swing.gif")
         self.hand.until(lambda: not self.page.saving.busy, "the file written")
         self.assertTrue((self.folder / "swing.gif").is_file())
-        self.hand.token(self.page.heading_sentence, "page more")
+        self.hand.token(self.page.heading.more, "page more")
         self.hand.pick("save all as a packed sheet…")
         self.answer_file(self.folder / "pell.png")
         self.hand.until(lambda: not self.page.saving.busy, "the files written")

@@ -203,7 +203,7 @@ class OnTheLanes(ClipsPage):
 
 class Cutting(ClipsPage):
     def test_the_grid_is_edited_live_and_cells_are_picked_by_dragging(self) -> None:
-        self.hand.click(self.page.recut)
+        self.hand.click(self.page.heading.recut)
         cut = self.page.cut
         self.assertIn("12 × 16", " ".join(part.text for part in self.page.cut_sentence.parts))
         self.hand.drag(cut, cut.cell_rect(1, 0), cut.cell_rect(3, 1))
@@ -218,7 +218,7 @@ class Cutting(ClipsPage):
         self.assertEqual(self.puppet.clips[-1], made, "clips keep the cells they have")
 
     def test_picked_cells_are_added_to_a_clip_that_is_there(self) -> None:
-        self.hand.click(self.page.recut)
+        self.hand.click(self.page.heading.recut)
         cut = self.page.cut
         self.hand.drag(cut, cut.cell_rect(0, 1), cut.cell_rect(1, 1))
         self.hand.pick("crouch")
@@ -230,7 +230,7 @@ class Cutting(ClipsPage):
 
     def test_empty_cells_are_left_out_and_every_row_can_be_a_clip(self) -> None:
         before = len(self.puppet.clips)
-        self.hand.click(self.page.recut)
+        self.hand.click(self.page.heading.recut)
         self.hand.token(self.page.cut_sentence, "every row")
         self.hand.pick("row 1 to row 16")
         added = self.puppet.clips[before:]
@@ -240,7 +240,7 @@ class Cutting(ClipsPage):
                          "sheets of one figure share a pivot")
 
     def test_rows_are_picked_by_key(self) -> None:
-        self.hand.click(self.page.recut)
+        self.hand.click(self.page.heading.recut)
         for key in (Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Return):
             self.hand.key(self.page.cut, key)
         self.hand.type("stride")

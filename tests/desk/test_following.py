@@ -193,7 +193,7 @@ class Following(OnDisk):
 
     def test_cut_again_the_clips_are_fitted_with_all_that_hangs_on_them(self) -> None:
         before = self.swing
-        self.hand.click(self.page.recut)
+        self.hand.click(self.page.heading.recut)
         self.hand.token(self.page.cut_sentence, "cut by")
         self.hand.pick("islands of what is drawn")
         self.hand.token(self.page.cut_sentence, "join")

@@ -33,7 +33,7 @@ class NewUser(DeskCase):
     def bring_in(self, sheet) -> None:  # type: ignore[no-untyped-def]
         """The sheet, cut as it was guessed, and three of its rows named."""
         page = self.window.page("Clips")
-        self.hand.click(page.bring_in)
+        self.hand.click(page.heading.bring_in)
         self.answer_file(sheet)
         self.hand.until(lambda: page.upper.currentIndex() == 1, "the sheet to be read")
         self.assertEqual((page.cut.grid.cell_width, page.cut.grid.cell_height), (96, 64))

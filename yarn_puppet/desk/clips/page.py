@@ -9,16 +9,13 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent
 from PyQt6.QtWidgets import (
-    QLineEdit,
-    QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from ...core.art.cutting import grid_size
 from ...core.model.edits import clips as edits
-from ...core.model.puppet import Puppet, find
+from ...core.model.puppet import find
 from ..booth.sounds import Sounds
 from ..pictures.art import Art
 from ..pictures.preview import PicturePreview
@@ -33,7 +30,7 @@ from ..widgets.caption import Caption
 from ..widgets.certain import sure
 from ..widgets.dialogs import choose_file
 from ..widgets.key_table import KeyLine, press
-from ..widgets.panel import Panel, QuietLine, row_of, scrolling, splitter_of
+from ..widgets.panel import Panel, row_of, scrolling, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
 from ..widgets.timers import timer
@@ -43,6 +40,7 @@ from .frame.editing import HandledFrame
 from .frame.measuring import Measures
 from .frame.tool_sentence import tool_sentence
 from .frame.view_sentence import play_tokens, view_sentence
+from .heading import ClipsHeading
 from .incoming.bringing_in import PICTURES, BringingIn
 from .incoming.came_in import CameIn
 from .incoming.news import NewsList, news_parts
@@ -107,12 +105,12 @@ class ClipsPage(QWidget):
         self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(
             background=False)
         self.play_sentence = Sentence(background=False)
-        self.news_sentence, self.heading_sentence = Sentence(), Sentence(background=False)
+        self.news_sentence, self.heading = Sentence(), ClipsHeading(art)
         for sentence in (self.clip_sentence, self.tool_sentence, self.view_sentence,
                          self.play_sentence):
             sentence.fallback = self.frame_view
         self.timing.fallback = self.lanes
-        self.news_sentence.fallback = self.heading_sentence.fallback = self.ribbons
+        self.news_sentence.fallback = self.heading.more.fallback = self.ribbons
         self.setAcceptDrops(True)
         self._lay_out()
         self._connect()
@@ -129,7 +127,7 @@ class ClipsPage(QWidget):
         frame.column.setStretchFactor(self.shown, 1)
         frame.column.setSpacing(4)
         self.scroller = scrolling(self.ribbons)
-        clips = Panel(self._heading(), self.news_sentence, self.scroller)
+        clips = Panel(self.heading, self.news_sentence, self.scroller)
         clips.column.setStretchFactor(self.scroller, 1)
         beside = splitter_of(Qt.Orientation.Horizontal, frame, clips)
         beside.setSizes([560, 690])
@@ -160,26 +158,6 @@ class ClipsPage(QWidget):
         column.setContentsMargins(11, 11, 11, 11)
         column.addWidget(whole)
 
-    def _heading(self) -> QWidget:
-        self.heading, self.source, self.search = Caption(
-            font=theme.font(14.5, bold=True)), QuietLine(), QLineEdit()
-        theme.dressed(self.search)
-        self.search.setPlaceholderText("find a clip")
-        self.search.setAccessibleName("find a clip")
-        self.search.setClearButtonEnabled(True)
-        self.search.setFixedWidth(112)
-        self.bring_in, self.recut = PillButton("bring in…", size=13), PillButton(
-            "cut again…", size=13)
-        for button in (self.bring_in, self.recut):
-            button.setCheckable(False)
-            button.outlined = True
-        self.heading_sentence.setFixedWidth(84)
-        row = row_of(self.heading, self.source, self.search, self.bring_in, self.recut,
-                     self.heading_sentence,
-                     stretch=1)
-        row.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-        return row
-
     def _tools(self) -> QWidget:
         self.tools: dict[str, PillButton] = {}
         for name in TOOLS:
@@ -200,11 +178,11 @@ class ClipsPage(QWidget):
         self.cutting.left.connect(self.bringing.cut_no_more)
         self.cutting.finished.connect(self.finish_cutting)
         self.cutting.refit.connect(self.sources.fit_to_cut)
-        self.bring_in.clicked.connect(self.bringing.ask_pictures)
+        self.heading.bring_in.clicked.connect(self.bringing.ask_pictures)
         self.frame_view.invited.connect(self.bringing.ask_pictures)
         self.pose_view.invited.connect(self.bringing.ask_pictures)
-        self.recut.clicked.connect(self._cut_again)
-        self.search.textChanged.connect(lambda text: self.desk.set(search=text))
+        self.heading.recut.clicked.connect(self._cut_again)
+        self.heading.search.textChanged.connect(lambda text: self.desk.set(search=text))
         self.ribbons.shown_row.connect(self._show_row)
         self.bringing.progressed.connect(self.refresh)
         self.saving.progressed.connect(self.refresh)
@@ -244,7 +222,7 @@ class ClipsPage(QWidget):
             [*standing_sentence(self.document, desk, self.art.bones),
              *seam_sentence(desk, self.pose_view)] if of_bones
             else view_sentence(desk, self.frame_view, self.measures))
-        self.heading_sentence.show_parts(self._more())
+        self.heading.more.show_parts(self._more())
         changed = [*bone_news(self.document, self.art.bones),
                    *news_parts(self.document, self.sources, self._find_file, self._look),
                    *skin_parts(self.document, self.skin_art), *self.came_in.parts()]
@@ -254,12 +232,7 @@ class ClipsPage(QWidget):
         for name, button in self.tools.items():
             button.setChecked(name == desk.tool)
             button.setVisible(not of_bones)
-        count = len(puppet.clips)
-        self.heading.setText(f"{count} clip{'s' * (count != 1)}")
-        self.source.setText(self._under_way() or self._sources(puppet))
-        self.recut.setEnabled(bool(puppet.sheets))
-        self.recut.setVisible(not of_bones)
-        self.search.setVisible(bool(puppet.clips))
+        self.heading.show_puppet(puppet, self._under_way())
         self.ribbons.update()
 
     def showEvent(self, event: object) -> None:
@@ -276,24 +249,6 @@ class ClipsPage(QWidget):
             if self.saving.busy
             else ""
         )
-
-    def _sources(self, puppet: Puppet) -> str:
-        if puppet.is_of_bones:
-            return self._bone_files(puppet)
-        if not puppet.sheets:
-            return "no art yet: drop files here"
-        first = puppet.sheets[0]
-        more = f" and {len(puppet.sheets) - 1} more" if len(puppet.sheets) > 1 else ""
-        image = self.art.sheet(first.id)
-        if first.grid is None or first.islands is not None or image is None:
-            return f"from {first.name}{more}"
-        size = grid_size(image.width(), image.height(), first.grid)
-        return f"from {first.name}{more}, {size[0]} × {size[1]} cells"
-
-    def _bone_files(self, puppet: Puppet) -> str:
-        poses = self.art.bones.poses
-        bones = f" · {len(poses.skeleton.names)} bones" if poses is not None else ""
-        return f"from {', '.join(file.name for file in puppet.bone_files)}{bones}"
 
     def _more(self) -> list[Part]:
         offers = [("folder", "bring in a folder of numbered pictures…"),
@@ -415,7 +370,8 @@ class ClipsPage(QWidget):
         return (
             KeyLine(("Ctrl+V",), "bring in copied files, or a copied picture",
                     lambda key: self.bringing.paste(sure(QGuiApplication.clipboard()).mimeData())),
-            KeyLine(("Ctrl+F",), "find a clip by its name", lambda key: self.search.setFocus()),
+            KeyLine(("Ctrl+F",), "find a clip by its name",
+                    lambda key: self.heading.search.setFocus()),
             KeyLine(("Esc",), "stop reading", lambda key: self._stop_reading(),
                     lambda: self.bringing.busy or self.skin_art.busy),
         )

@@ -228,7 +228,7 @@ class Tour(Crowded, Worlds, Takes, Handing):
     def cutting(self) -> None:
         """The sheet under its grid, with a row picked."""
         page, hand = self.window.page("Clips"), self.hand
-        hand.click(page.recut)
+        hand.click(page.heading.recut)
         hand.drag(page.cut, page.cut.cell_rect(0, 4), page.cut.cell_rect(6, 4))
         self.save("cutting")
         hand.popup().close()
