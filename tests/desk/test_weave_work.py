@@ -472,7 +472,7 @@ class Appearance(Work):
         self.assertEqual(self.window.grab().toImage(), day)
 
     def test_by_night_what_qt_draws_follows_and_nothing_is_laid_out_again(self) -> None:
-        search = self.go("Clips").search
+        search = self.go("Clips").heading.search
         self.addCleanup(lambda: self.window.appearance.choose("day"))
         asked = search.styleSheet()
         words = [each for each in self.window.findChildren(Caption)
