@@ -92,7 +92,7 @@ def _run_all() -> int:
     for seconds, used, module in sorted(took, reverse=True):
         print(f"{seconds:7.1f} {used:7.1f}  {module}")
     used, speed = _processor(), sum(speeds) / len(speeds)
-    print(f"{used:.0f} s of a processor at {speed:.0%} of full speed (bench/yardstick.py), which is "
+    print(f"{used:.0f} s of a processor at {speed:.0%} of full speed (bench/yardstick.py): "
           f"{used * speed:.0f} s")
     return _tell(sum(passed for passed, _ in counts), sum(failed for _, failed in counts))
 
