@@ -15,7 +15,7 @@ from tests.helpers import Case, Press, controls, demo_puppet, demo_world, run, r
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.events import Moment
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.model.world import Dummy, World
+from yarn_puppet.core.model.world import Dummy, Opponent, World
 from yarn_puppet.core.takes.again.touched import first_touched
 from yarn_puppet.core.takes.recording import run_again, take_of
 from yarn_puppet.core.takes.run import Record, Setup, advance, set_up
@@ -167,10 +167,14 @@ class Replaying(Case):
             self.assertEqual(found, [one] * 4)
 
     def test_an_edit_of_another_puppet_leaves_it_as_it_is(self) -> None:
-        world = replace(WIDE, dummies=(replaying([], 60, 420),))
-        before, edited = set_up(PELL, world), set_up(replace(PELL, name="other"), world)
-        self.assertIsNot(edited.tracks[0], before.tracks[0], "it is that puppet itself")
-        self.assertIs(set_up(PELL, world).tracks[0], before.tracks[0])
+        for cast in ("", "other.puppet.json"):
+            twin = replace(replaying([], 60, 420), cast=cast)
+            world = replace(WIDE, dummies=(twin,), opponents=(Opponent("other.puppet.json", PELL),))
+            before = set_up(striker(), world)
+            after = set_up(replace(before.puppet, name="edited"), world)
+            self.assertEqual(after.tracks[0] is before.tracks[0], bool(cast))
+            again = set_up(before.puppet, replace(world, rows=("." * 90, *world.rows[1:])))
+            self.assertIsNot(again.tracks[0], before.tracks[0], "it is another world")
 
     def test_an_edit_touches_what_it_replays(self) -> None:
         # Nobody but the dummy swings: what is edited of the swing is first felt there.

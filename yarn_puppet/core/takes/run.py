@@ -113,7 +113,8 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
             return known
     hands = _hands_of(setup, dummy)
     track = Track(hands.ticks, _replayed(_alone(setup, world, dummy), dummy, hands))
-    _TRACKS[:] = [(puppet, rate, world, dummy, track), *_TRACKS[:MOST_CASTS - 1]]
+    if puppet is not setup.puppet:
+        _TRACKS[:] = [(puppet, rate, world, dummy, track), *_TRACKS[:MOST_CASTS - 1]]
     return track
 
 
@@ -125,8 +126,8 @@ def _replayed(setup: Setup, dummy: Dummy, hands: Take) -> Iterator[ReplayedTick]
 
 
 _TRACKS: list[tuple[Puppet, int, World, Dummy, Track]] = []
-"""What was replayed last, by the puppet, the rate, the world and the dummy that it is of: an edit
-of another puppet changes nothing of it."""
+"""What opponents replayed last, by the puppet, the rate, the world and the dummy that it is of: an
+edit of the puppet that they meet changes nothing of it."""
 _CASTS: list[tuple[Puppet, int, Setup]] = []
 """The opponents that were compiled last, by the rate at which they run."""
 MOST_CASTS = 8

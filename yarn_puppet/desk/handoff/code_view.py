@@ -57,7 +57,7 @@ class CodeText(QPlainTextEdit):
         """Colour the lines in sight that are not yet."""
         if self._coloured is None:
             return
-        block, bottom = self.firstVisibleBlock(), self.viewport_height()
+        block, bottom = self.firstVisibleBlock(), sure(self.viewport()).height()
         y = 0.0
         while block.isValid() and y <= bottom:
             if block.blockNumber() not in self._coloured:
@@ -66,10 +66,6 @@ class CodeText(QPlainTextEdit):
                     sure(block.layout()).setFormats(formats)
             y += self.blockBoundingRect(block).height()
             block = block.next()
-
-    def viewport_height(self) -> int:
-        """How high the part is that shows text."""
-        return sure(self.viewport()).height()
 
 
 def _formats(line: str) -> list[QTextLayout.FormatRange]:

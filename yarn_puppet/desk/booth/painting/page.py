@@ -130,6 +130,7 @@ class BoothPage(QWidget):
 
     def showEvent(self, event: object) -> None:
         self.refresh()
+        self._show_reports()
 
     def show_tiles(self) -> None:
         """Show the booth's picture of tiles as it is now."""
