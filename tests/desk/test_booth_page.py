@@ -197,6 +197,20 @@ class Things(BoothCase):
         self.assertEqual((self.world.dummies[0].name, kept.takes[file].promises[0].target),
                          (name,) * 2)
 
+    def test_shown_again_it_tells_what_is_reported_now(self) -> None:
+        def reported() -> list[str]:
+            return [part.text for part in self.page.reports.parts]
+
+        before = reported()
+        self.assertTrue(any("speed 0" in text for text in before), before)
+        self.go("Weave")
+        self.hold(Qt.Key.Key_Right, 20)
+        QTest.keyPress(self.window.booth, Qt.Key.Key_Right)
+        self.steps(5)
+        self.assertEqual(reported(), before, "nobody looks")
+        self.go("Booth")
+        self.assertFalse(any(text == "speed 0" for text in reported()), reported())
+
     def test_a_zone_is_drawn_named_and_said(self) -> None:
         self.brush("zone")
         self.stroke((5, 6), (10, 11))
