@@ -24,8 +24,8 @@ class Collector(QObject):
     Qt's objects must not be deleted in another thread than the window's, and takes are run, and
     snags looked for, in others. While it plays only what is new is looked through; looking through
     everything that was made takes longer, and is done once play has rested for a while. What lives
-    when that is done for the first time, modules and classes most of all, stays for good and is
-    looked through no more.
+    when the first window is made, modules and classes most of all, stays for good and is never
+    looked through.
     """
 
     settled = False
@@ -34,6 +34,9 @@ class Collector(QObject):
     def __init__(self, player: Player) -> None:
         super().__init__(player)
         gc.disable()
+        if not Collector.settled:
+            Collector.settled = True
+            gc.freeze()
         self.player = player
         self.playing = False
         self._timer = timer(self, EVERY_MS)
@@ -60,6 +63,3 @@ class Collector(QObject):
         """Let go of all that nobody needs any more."""
         gc.collect()
         give_back()
-        if not Collector.settled:
-            Collector.settled = True
-            gc.freeze()
