@@ -446,7 +446,6 @@ class Hands(TestCase):
             holding.force("speed", value)
             self.assertEqual(repr(holding.controls(6).forced), repr((("speed", value),)))
 
-
     def test_what_a_hand_makes_and_the_quickest_hand_make_every_gesture(self) -> None:
         for rate in (15, 60, 240):
             for gesture, traits in GESTURES.items():

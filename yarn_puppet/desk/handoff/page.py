@@ -108,7 +108,7 @@ class HandOffPage(QWidget):
 
     def _show_file(self, name: str) -> None:
         if not self.isVisible():
-            # Code is coloured as it is put there: not beside the work on another page.
+            # Laying out thousands of lines takes a while: not beside the work on another page.
             return
         made = self.desk.made
         content = (

@@ -24,18 +24,18 @@ class Collector(QObject):
     Qt's objects must not be deleted in another thread than the window's, and takes are run, and
     snags looked for, in others. While it plays only what is new is looked through; looking through
     everything that was made takes longer, and is done once play has rested for a while. What lives
-    when the first window is made, modules and classes most of all, stays for good and is never
-    looked through.
+    when the first window is made, or when that is done for the first time, stays for good and is
+    looked through no more: modules and classes most of all.
     """
 
     settled = False
-    """Whether what stays for good was set aside, in this process."""
+    """Whether all that stays for good was set aside, in this process."""
 
     def __init__(self, player: Player) -> None:
         super().__init__(player)
         gc.disable()
         if not Collector.settled:
-            Collector.settled = True
+            # Most of it is there already, and the first look would be a long one.
             gc.freeze()
         self.player = player
         self.playing = False
@@ -63,3 +63,6 @@ class Collector(QObject):
         """Let go of all that nobody needs any more."""
         gc.collect()
         give_back()
+        if not Collector.settled:
+            Collector.settled = True
+            gc.freeze()
