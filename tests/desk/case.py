@@ -148,6 +148,7 @@ class DeskCase(Case):
         QTest.keyClick(line, Qt.Key.Key_Return)
         self.hand.gestures += 2
         self.hand.wait()
+        self.hand.until(lambda: not self.window.files.busy, "the file")
 
     def answer(self, button: str) -> None:
         """Click a button of the question about unsaved edits."""

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QItemSelectionModel, Qt
 from PyQt6.QtGui import QColor, QImage, QPixmap
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QLineEdit, QListView, QPushButton
+from PyQt6.QtWidgets import QApplication, QLineEdit, QListView, QPushButton
 
 from tests.desk.case import DeskCase
 from tests.helpers import demo_puppet
@@ -18,6 +18,7 @@ from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.clips import sheet_added
 from yarn_puppet.core.model.wiring import Axis, Threshold
+from yarn_puppet.demo import DEMO_PUPPET
 from yarn_puppet.desk.tour.tour import Tour
 
 ROOT = Path(__file__).parents[2]
@@ -144,6 +145,24 @@ class Files(DeskCase):
         document.save(self.folder / "deep" / "it.puppet.json")
         document.redo()
         self.assertEqual(self.puppet.sheets[0].path, "../a.png")
+
+    def test_what_is_unsaved_is_asked_about_once_and_what_is_edited_while_a_file_is_read_too(
+        self,
+    ) -> None:
+        files, document = self.window.files, self.window.document
+        self.edit()
+        files.open_demo()
+        self.answer("Discard them")
+        self.hand.until(lambda: not document.unsaved, "the demo")
+        self.assertIsNone(QApplication.activeModalWidget())
+        self.assertEqual(document.path, DEMO_PUPPET)
+        files.open_demo()
+        self.assertTrue(files.busy)
+        self.edit()
+        edited = document.puppet
+        self.hand.until(lambda: not files.busy, "the file")
+        self.answer("Cancel")
+        self.assertIs(document.puppet, edited)
 
     def test_a_typed_path_is_taken_whatever_the_dialogs_list_still_marks(self) -> None:
         saved = self.folder / "x" / "it.puppet.json"

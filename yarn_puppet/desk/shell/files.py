@@ -14,6 +14,7 @@ from ...core.formats import puppet_file, take_file
 from ...core.formats.booth_file import find_booth
 from ...core.formats.errors import FileProblem
 from ...core.formats.replacing import WriteProtected
+from ...core.model.history import History
 from ...core.model.puppet import Puppet
 from ...demo import DEMO_FOLDER, DEMO_PUPPET
 from ...logs import LOG
@@ -30,6 +31,8 @@ from ..widgets.dialogs import choose_file
 LARGE = 1 << 19
 """Bytes of a puppet's file that take so long to read and to compile that they are not read while
 the window waits."""
+LITTLE = 1 << 15
+"""Bytes that are read and compiled within a turn in which all views change too."""
 
 
 def _size_of(path: Path) -> int:
@@ -101,23 +104,29 @@ class Files(QObject):
     def open(self) -> None:
         """Choose a puppet's file and open it."""
         self._unless_unsaved(lambda: self._choose(
-            "Open a puppet", f"Puppets (*{puppet_file.SUFFIX})", self.load))
+            "Open a puppet", f"Puppets (*{puppet_file.SUFFIX})", self.load_beside))
 
     def open_demo(self) -> None:
         """The demo."""
-        self._unless_unsaved(lambda: self.load(DEMO_PUPPET))
+        self._unless_unsaved(lambda: self.load_beside(DEMO_PUPPET))
 
     def open_path(self, path: Path) -> None:
         """Open one of the puppets that were worked on."""
-        self._unless_unsaved(lambda: self.load(path))
+        self._unless_unsaved(lambda: self.load_beside(path))
 
-    def load(self, path: Path) -> None:
-        """Open a file, or say what is wrong with it and leave everything as it was. A large one is
-        read in a thread, and shown once it is there."""
+    def load_beside(self, path: Path) -> None:
+        """As `load`, while the window goes on: reading and compiling are another thread's, but for
+        a little file's."""
+        self.load(path, LITTLE)
+
+    def load(self, path: Path, large: int = LARGE) -> None:
+        """Open a file, or say what is wrong with it and leave everything as it was. One of more
+        bytes than `large` is read in a thread, and shown once it is there."""
         self._job.cancel()
-        if _size_of(path) > LARGE:
+        if _size_of(path) > large:
             self.opening.emit(path)
-            self._job.start([path], _read, lambda found: self._was_read(path, found[0]))
+            before = self.document.history
+            self._job.start([path], _read, lambda found: self._was_read(path, found[0], before))
             return
         try:
             self.document.open(path)
@@ -131,17 +140,20 @@ class Files(QObject):
         """Whether a file is being read."""
         return bool(self._job.total)
 
-    def _was_read(self, path: Path, found: Puppet | FileProblem) -> None:
+    def _was_read(self, path: Path, found: Puppet | FileProblem, before: History) -> None:
         self.opening.emit(None)
         if isinstance(found, FileProblem):
             self.complain("This puppet cannot be opened", found)
             return
-        # What was edited meanwhile is asked about like everything else.
         def show() -> None:
             self.document.show(found, path)
             self._opened(path)
 
-        self._unless_unsaved(show)
+        if self.document.history is before:
+            # What there was to ask was asked before it was read.
+            show()
+        else:
+            self._unless_unsaved(show)
 
     def _opened(self, path: Path) -> None:
         LOG.info("opened %s", path)

@@ -71,7 +71,6 @@ class FileWatch(QObject):
         for path in self._paths - before:
             if path not in self.stamps:
                 self.seen(path)
-        self._watch()
         self._look()
 
     def touch(self, path: Path) -> None:
@@ -87,8 +86,9 @@ class FileWatch(QObject):
                 self.touch(path)
 
     def _watch(self) -> None:
-        wanted = {str(each) for path in self._paths for each in _around(path) if each.exists()}
-        nodes = {each: _node(each) for each in wanted}
+        around = {each for path in self._paths for each in _around(path)}
+        nodes = {str(each): node for each in around if (node := _node(each)) is not None}
+        wanted = nodes.keys()
         watched = {*self._watcher.files(), *self._watcher.directories()}
         # One that was replaced or renamed is watched on as what it was; what has its name now is
         # not.
@@ -99,7 +99,7 @@ class FileWatch(QObject):
         if new := wanted - (watched - stale):
             self._watcher.addPaths(sorted(new))
         self._nodes = nodes
-        missing = any(not path.exists() for path in self._paths)
+        missing = any(str(path) not in nodes for path in self._paths)
         if missing != self._missing.isActive():
             self._missing.start() if missing else self._missing.stop()
 
@@ -119,11 +119,11 @@ def _around(path: Path) -> tuple[Path, ...]:
     return (path, *_inside(path), *[parent for parent in path.parents if len(parent.parts) > 1])
 
 
-def _node(path: str) -> tuple[int, int]:
+def _node(path: Path) -> tuple[int, int] | None:
     try:
-        status = Path(path).stat()
+        status = path.stat()
     except OSError:
-        return 0, 0
+        return None
     return status.st_dev, status.st_ino
 
 
