@@ -69,25 +69,16 @@ class _Walker:
         self.lead = lead
         self.bytes = text.encode()
         self.plain = len(self.bytes) == len(text)
-        self.kinds: dict[type[ast.expr], Callable[[Any, int], Node]] = {
-            ast.BoolOp: self.joined,
-            ast.UnaryOp: self.unary,
-            ast.BinOp: self.arithmetic,
-            ast.Compare: self.comparison,
-            ast.Call: self.call,
-            ast.Name: self.name,
-            ast.Constant: self.constant,
-        }
 
     def node(self, source: ast.expr, depth: int) -> Node:
-        method = self.kinds.get(type(source))
+        method = KINDS.get(type(source))
         start = self.span(source)[0]
         if method is None:
             raise ConditionError(start,
                                  "expected names, numbers, comparisons, and, or, not, + - * /")
         if depth > MAXIMUM_DEPTH:
             raise ConditionError(start, "expected a condition that is nested less deeply")
-        return method(source, depth + 1)
+        return method(self, source, depth + 1)
 
     def span(self, source: ast.expr) -> Span:
         ends = (source.col_offset, source.end_col_offset or source.col_offset)
@@ -200,6 +191,17 @@ class _Walker:
         if isinstance(value, str):
             return Literal_(value, "choice", span)
         raise ConditionError(span[0], "expected a number, true, false or a quoted choice")
+
+
+KINDS: dict[type[ast.expr], Callable[[_Walker, Any, int], Node]] = {
+    ast.BoolOp: _Walker.joined,
+    ast.UnaryOp: _Walker.unary,
+    ast.BinOp: _Walker.arithmetic,
+    ast.Compare: _Walker.comparison,
+    ast.Call: _Walker.call,
+    ast.Name: _Walker.name,
+    ast.Constant: _Walker.constant,
+}
 
 
 def _comparable(left: Node, operator: str, right: Node) -> None:

@@ -16,11 +16,11 @@ from typing import Any
 from ...model.kinds.gestures import GESTURES
 from ...rules.bind import Tree
 from ...rules.numbers import divided, real, sign, whole
-from ..plain.choose import destination, fixed_end
-from ..plain.play import clip_of, own_time
+from ..plain.choose import fixed_end
 from ..program import Program, ProgramState, ProgramTransition
 from ..program_clips import TICK
 from ..state import LayerState
+from .called import advancing, called
 
 ARGUMENTS = "layer, layers, lives, down, senses, memos, facing, remembered, thresholds"
 """What every function for a layer is given: its `LayerState`, those of all layers, and the values
@@ -45,8 +45,7 @@ class Source:
         self.place = place
         self.lines: list[str] = []
         self.constants: dict[str, Any] = {
-            "whole": whole, "real": real, "divided": divided, "sign": sign, "is_open": self.is_open,
-            "is_active": self.is_active, "clip_time": self.clip_time, "lead": self.lead,
+            "whole": whole, "real": real, "divided": divided, "sign": sign, **called(program),
         }
         self.temporaries = 0
 
@@ -61,7 +60,9 @@ class Source:
         text = "\n".join([head, *(f"    {line}" for line in self.lines), ""])
         space = self.constants
         exec(code_of(text), space)
-        made: Callable[..., Any] = space["made"]
+        # The function holds on to its namespace: held by it in turn, it would stay, and all of its
+        # program with it, till the collector comes.
+        made: Callable[..., Any] = space.pop("made")
         return made
 
     # Values ---------------------------------------------------------------------------------------
@@ -196,36 +197,6 @@ class Source:
         )
         return [f"layer[{OPEN}] & {mask}"]
 
-    # What the functions call ----------------------------------------------------------------------
-
-    def is_open(self, layers: tuple[LayerState, ...], name: str) -> bool:
-        """Whether some layer has an open window of this name or kind."""
-        for layer in layers:
-            if layer.open:
-                clip = clip_of(self.program.states[layer.state], layer)
-                if clip is not None and any(
-                    layer.open >> number & 1 and name in window.names
-                    for number, window in enumerate(clip.windows)
-                ):
-                    return True
-        return False
-
-    def is_active(self, layers: tuple[LayerState, ...], node: int) -> bool:
-        """Whether some layer is in this state, or in one inside this group."""
-        if node >= 0:
-            return any(layer.state == node for layer in layers)
-        states = self.program.states
-        return any(layer.state >= 0 and ~node in states[layer.state].groups for layer in layers)
-
-    def clip_time(self, layer: LayerState) -> float:
-        """The clip's own time in seconds."""
-        clip = clip_of(self.program.states[layer.state], layer)
-        return own_time(clip, layer.time) / (TICK * self.program.rate) if clip else 0.0
-
-    def lead(self, target: int, remembered: tuple[int, ...]) -> int:
-        """The state that entering a node ends in."""
-        return destination(self.program, target, remembered)
-
 
 READS = {"sense": "senses", "memo": "memos", "threshold": "thresholds"}
 JOINS = {
@@ -323,16 +294,16 @@ def rules_reader(program: Program, place: int) -> Callable[..., int]:
     return source.function(f"def made({ARGUMENTS}):")
 
 
-def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any]:
+def controls(program: Program) -> Callable[..., Any]:
     """A function of tick, actions, lives, sequences, down, stopped: the actions, lives and
     sequences of this tick.
 
-    Where nothing changes they are the same tuples. `advance` does what gestures need; it is called
-    only in ticks in which an edge is, or a hold or a repeat may be completed.
+    Where nothing changes they are the same tuples. What gestures need is done only in ticks in
+    which an edge is, or a hold or a repeat may be completed.
     """
     source = Source(program)
     none = source.constant((-1,) * len(program.intents))
-    source.constants |= {"advance": advance,
+    source.constants |= {"advance": advancing(program),
                          "older": lambda lives: tuple([life - (life >= 0) for life in lives])}
     source.lines += [f"if lives != {none} and not stopped: lives = older(lives)"]
     tests = []

@@ -11,7 +11,7 @@ from typing import Any
 
 from ...model.kinds.windows import WINDOWS
 from ..plain.beginning import kept_events, passed_thresholds, return_memos, with_events
-from ..plain.controls import advance_controls, one_edge_a_tick
+from ..plain.controls import one_edge_a_tick
 from ..plain.dice import clips_picked, sounds_picked
 from ..plain.facing import turned
 from ..plain.tick import armed_ids
@@ -69,7 +69,7 @@ class _FastTick:
         self.acting = Acting(program, self.choosers)
         self.tables = Made(lambda place: StateTables(program, place))
         self.showers = Made(lambda place: shower(program, place))
-        self.controls = controls(program, self.advance_controls)
+        self.controls = controls(program)
         self.wholes: dict[Any, tuple[Together, tuple[float, ...]]] = {}
         """What the while-rules come to, by states, windows and shares, where none of them eases."""
         self.facing_sense = program.facing_sense
@@ -240,21 +240,6 @@ class _FastTick:
         ))
 
     # Steps ----------------------------------------------------------------------------------------
-
-    def advance_controls(
-        self,
-        tick: int,
-        actions: tuple[Any, ...],
-        lives: tuple[int, ...],
-        sequences: tuple[Any, ...],
-        down: tuple[bool, ...],
-        stopped: bool,
-    ) -> tuple[tuple[Any, ...], tuple[int, ...], tuple[Any, ...]]:
-        """The controls in a tick with an edge, or in which a hold or a repeat may be completed."""
-        after = list(lives)
-        made, sequences = advance_controls(self.program, tick, actions, after, sequences, down,
-                                           stopped)
-        return tuple(made), tuple(after), sequences
 
     def returned(
         self, memos: tuple[Any, ...], lives: tuple[int, ...]

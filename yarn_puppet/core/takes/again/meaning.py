@@ -31,13 +31,6 @@ class Meaning:
         self.state_ids = [state.id for state in program.states]
         self._known: dict[int, tuple[Any, Any]] = {}
         """By identity what was told already, with the part itself, which must live as long."""
-        self._kinds: dict[type, Callable[[Any], Any]] = {
-            Tree: self._tree, ProgramDeed: self._deed, ProgramClip: self._clip,
-            ProgramMoment: self._shows_clip,
-            ProgramRule: self._shows_clip, ProgramTransition: self._transition,
-            ProgramState: self._node,
-            ProgramGroup: self._node,
-        }
 
     def of(self, part: Any) -> Any:
         """A part of the program, over ids."""
@@ -45,8 +38,8 @@ class Meaning:
             return part
         known = self._known.get(id(part))
         if known is None:
-            tell: Callable[[Any], Any] = self._kinds.get(type(part), self._fields)
-            known = self._known[id(part)] = part, tell(part)
+            tell: Callable[[Meaning, Any], Any] = KINDS.get(type(part), Meaning._fields)
+            known = self._known[id(part)] = part, tell(self, part)
         return known[1]
 
     def _fields(self, part: tuple[Any, ...]) -> tuple[Any, ...]:
@@ -89,6 +82,15 @@ class Meaning:
         if node == NOWHERE:
             return None
         return self.state_ids[node] if node >= 0 else self.group_ids[~node]
+
+
+KINDS: dict[type, Callable[[Meaning, Any], Any]] = {
+    Tree: Meaning._tree, ProgramDeed: Meaning._deed, ProgramClip: Meaning._clip,
+    ProgramMoment: Meaning._shows_clip,
+    ProgramRule: Meaning._shows_clip, ProgramTransition: Meaning._transition,
+    ProgramState: Meaning._node,
+    ProgramGroup: Meaning._node,
+}
 
 
 def _shown_by(clip: Clip) -> list[str]:
