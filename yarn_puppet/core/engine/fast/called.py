@@ -15,7 +15,7 @@ from ..state import LayerState
 
 def called(program: Program) -> dict[str, Callable[..., Any]]:
     """These functions, by the names under which they are called."""
-    values = _Values(program)
+    values = _Called(program)
     return {"is_open": values.is_open, "is_active": values.is_active,
             "clip_time": values.clip_time, "lead": values.lead}
 
@@ -38,7 +38,7 @@ def advancing(program: Program) -> Callable[..., Any]:
     return advance
 
 
-class _Values:
+class _Called:
     """Holds nothing but the program: a namespace of a function holds it."""
 
     def __init__(self, program: Program) -> None:
