@@ -1,5 +1,5 @@
-"""What is made of a puppet goes with it: nothing stands in a circle, and so waits for the collector,
-which would hold the window up while it looked for it. Objects are counted, not seconds."""
+"""What is made of a puppet goes with it: nothing stands in a circle, where it would wait for the
+collector, which holds the window up while it looks. Objects are counted, not seconds."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.again.touched import first_touched
 from yarn_puppet.core.takes.controls import Controls
-from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.first_seen import FirstSeen
+from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.run import set_up
 
 FEW = 20

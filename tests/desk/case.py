@@ -118,10 +118,12 @@ class DeskCase(Case):
         self.hand.until(lambda: not self.window.player.busy, "the take run again")
 
     def quiet(self) -> None:
-        """Let every thread come to its end, and what it told be heard."""
+        """Let every thread come to its end, and what it told be heard; but for those that wait for
+        work as long as the program runs."""
         for thread in threading.enumerate():
-            if thread is not threading.current_thread():
+            if thread.daemon and thread is not threading.current_thread():
                 thread.join(PATIENCE)
+                self.assertFalse(thread.is_alive(), f"{thread} does not end")
         self.hand.wait()
 
     # Dialogs --------------------------------------------------------------------------------------

@@ -16,12 +16,16 @@ from ...core.formats.watching import Stopped
 from ..widgets.window_call import WindowCall
 from .decoding import read_pictures
 
+GUESSED_BY = 128
+"""Rows of a sheet by which it is guessed whether it is painted."""
+
 
 class Arriving(QObject):
     """Has pictures read one after the other; a thread waits for them as long as there are any."""
 
-    arrived = pyqtSignal(object, object)
-    """The path of a file, and its pages, none where it cannot be read."""
+    arrived = pyqtSignal(object, object, bool)
+    """The path of a file, its pages, none where it cannot be read, and whether they look
+    painted."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -49,14 +53,23 @@ class Arriving(QObject):
         """Do not wait for a file any more."""
         self.awaited.discard(path)
 
-    def _was_read(self, path: Path, pages: tuple[QImage, ...]) -> None:
+    def _was_read(self, path: Path, pages: tuple[QImage, ...], painted: bool) -> None:
         """A thread has read it."""
         if path in self.awaited:
             self.awaited.discard(path)
-            self.arrived.emit(path, pages)
+            self.arrived.emit(path, pages, painted)
         if not self._queue.empty():
             # It was asked for just as the thread ended.
             self._go_on()
+
+
+def looks_painted(page: QImage) -> bool:
+    """Whether its colours say that a picture is painted, and no pixel art."""
+    # What it needs takes long to import, and this file is imported as the window opens.
+    from ...core.art.grain import is_painted
+    from .pixels import some_rows
+
+    return is_painted(some_rows(page, GUESSED_BY))
 
 
 def _work(queue: SimpleQueue[Path], awaited: set[Path], runs: threading.Lock,
@@ -75,4 +88,4 @@ def _work(queue: SimpleQueue[Path], awaited: set[Path], runs: threading.Lock,
         with suppress(ValueError, MemoryError, Stopped):
             pages = tuple(image for image, _ in read_pictures(
                 path, wanted=partial(lambda path: path in awaited, path)))
-        was_read(path, pages)
+        was_read(path, pages, bool(pages) and looks_painted(pages[0]))

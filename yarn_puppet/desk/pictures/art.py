@@ -17,14 +17,12 @@ from ...core.model.clips import Cell, Clip, Frame, Mark
 from ...core.model.puppet import Puppet, find
 from ..widgets import theme
 from ..widgets.painting import painting
-from .arriving import Arriving
+from .arriving import Arriving, looks_painted
 from .bones import Bones
 
 if TYPE_CHECKING:
     from ...core.art.marks import Pixels
 
-GUESSED_BY = 128
-"""Rows of a sheet by which it is guessed whether it is painted: that is done while it is drawn."""
 SOON = 16
 """Sheets that are read before they are drawn."""
 MOST_FRAME_BYTES = 64 * 1024 * 1024
@@ -103,8 +101,10 @@ class Art(QObject):
             with suppress(ValueError):
                 self.know(path, tuple(image for image, _ in read_pictures(path)))
 
-    def _arrived(self, path: Path, pages: tuple[QImage, ...]) -> None:
+    def _arrived(self, path: Path, pages: tuple[QImage, ...], painted: bool) -> None:
         self.know(path, pages)
+        if pages:
+            self._painted[path] = painted
         if not pages:
             self._unread[path] = _changed_at(path)
         self.arrived.emit()
@@ -186,10 +186,7 @@ class Art(QObject):
             pages = self._sheets.get(path, ())
             if not pages:
                 return False
-            from ...core.art.grain import is_painted
-            from .pixels import some_rows
-
-            self._painted[path] = is_painted(some_rows(pages[0], GUESSED_BY))
+            self._painted[path] = looks_painted(pages[0])
         return self._painted[path]
 
     def pixels(self, cell: Cell) -> Pixels:

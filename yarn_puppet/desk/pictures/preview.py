@@ -47,7 +47,7 @@ class PicturePreview(DrawnView, Preview):
             self._arriving.want(self.path)
         self.update()
 
-    def _arrived(self, path: Path, pages: tuple[QImage, ...]) -> None:
+    def _arrived(self, path: Path, pages: tuple[QImage, ...], painted: bool) -> None:
         if path != self.path:
             return
         if pages:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.compiling.puppets import compile_puppet
@@ -146,6 +146,9 @@ class Files(QObject):
             self.complain("This puppet cannot be opened", found)
             return
         def show() -> None:
+            # All that changes is drawn in a turn of its own.
+            self.window.setUpdatesEnabled(False)
+            QTimer.singleShot(0, self._draw_again)
             self.document.show(found, path)
             self._opened(path)
 
@@ -154,6 +157,9 @@ class Files(QObject):
             show()
         else:
             self._unless_unsaved(show)
+
+    def _draw_again(self) -> None:
+        self.window.setUpdatesEnabled(True)
 
     def _opened(self, path: Path) -> None:
         LOG.info("opened %s", path)
