@@ -39,6 +39,16 @@ class Turn(NamedTuple):
     yard: float
 
 
+class Seen(NamedTuple):
+    """What one drive came to: of each gesture its longest turn, what the collector took each time,
+    and of how many turns how many did not count."""
+
+    longest: dict[str, Turn]
+    collecting: list[Turn]
+    turns: int
+    unsteady: int
+
+
 class Timed(test_stalls.Stalls):
     """The same, with times."""
 
@@ -95,33 +105,34 @@ def main(runs: int) -> int:
     test_stalls.OF_DEMO = test_stalls.OF_LARGEST = sys.maxsize
     over = 0
     for name, bar in BARS.items():
-        cases = []
-        for _ in range(runs):
-            cases.append(Timed(name))
-            found = unittest.TestResult()
-            cases[-1].run(found)
-            for _, trace in (*found.errors, *found.failures):
-                print(trace)
+        seen = [driven(name) for _ in range(runs)]
         print(f"{name}, of {bar:g} ms at full speed, which is a yardstick of {FULL_SPEED} ms; "
-              f"{sum(case.seen for case in cases)} turns, of which "
-              f"{sum(case.unsteady for case in cases)}, in which the speed changed, do not count:")
-        gestures = {what for case in cases for what in case.found}
+              f"{sum(each.turns for each in seen)} turns, of which "
+              f"{sum(each.unsteady for each in seen)}, in which the speed changed, do not count:")
         medians = {}
-        for what in gestures:
-            turns = sorted(case.found[what] for case in cases if what in case.found)
+        for what in {what for each in seen for what in each.longest}:
+            turns = sorted(each.longest[what] for each in seen if what in each.longest)
             medians[what] = turns[len(turns) // 2], turns[-1]
         for what in sorted(medians, key=lambda what: medians[what], reverse=True)[:MOST_SHOWN]:
             turn, longest = medians[what]
             print(f"  {turn.full:6.0f} ms  ({turn.took:.0f} at {turn.yard:.1f}; the longest "
                   f"{longest.full:.0f}: {longest.took:.0f} at {longest.yard:.1f})  {what}"
                   f"{'   over' * (turn.full > bar)}")
-        collecting = max((turn for case in cases for turn in case.collecting), default=None)
-        if collecting is not None:
-            print(f"  {collecting.full:6.0f} ms  ({collecting.took:.0f} at {collecting.yard:.1f}) "
-                  " the collector of garbage, at its longest")
-            over += collecting.full > bar
-        over += sum(turn.full > bar for turn, _ in medians.values())
+        collecting = max(turn for each in seen for turn in each.collecting)
+        print(f"  {collecting.full:6.0f} ms  ({collecting.took:.0f} at {collecting.yard:.1f})  "
+              "the collector of garbage, at its longest")
+        over += sum(turn.full > bar for turn in (collecting, *[turn for turn, _ in
+                                                               medians.values()]))
     return int(bool(over))
+
+
+def driven(name: str) -> Seen:
+    """One of both, driven; nothing of its window stays."""
+    case, found = Timed(name), unittest.TestResult()
+    case.run(found)
+    for _, trace in (*found.errors, *found.failures):
+        print(trace)
+    return Seen(case.found, case.collecting, case.seen, case.unsteady)
 
 
 if __name__ == "__main__":
