@@ -48,18 +48,19 @@ class DeskCase(Case):
         os.environ["XDG_DATA_HOME"] = str(self.folder / "data")
         FAULTS.clear()
         self.addCleanup(lambda: self.assertEqual(FAULTS, []))
-        self.window = self.open_window()
+        self.window = self.open_window(self.file)
         self.hand = Hand()
-        if self.file is not None:
-            self.window.files.load(self.file)
-            self.hand.wait()
+        self.hand.wait()
         self.window.player.restart()
         self.window.player.pause()
 
-    def open_window(self) -> Window:
-        """A window, closed again when the test ends."""
+    def open_window(self, file: Path | None = None) -> Window:
+        """A window, with a file open, closed again when the test ends."""
         window = Window()
         window.resize(1280, 800)
+        if file is not None:
+            # Before it is seen: an empty puppet is not drawn first.
+            window.files.load(file)
         window.show()
         window.activateWindow()
         QTest.qWaitForWindowActive(window)
