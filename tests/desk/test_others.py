@@ -4,6 +4,7 @@ unasked."""
 from __future__ import annotations
 
 import shutil
+from unittest import mock
 
 from msgspec.structs import replace
 
@@ -14,6 +15,7 @@ from yarn_puppet.core.formats.skin_file import load_skin, save_skin
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.edits.frames.frames import frame_changed
 from yarn_puppet.core.model.edits.graph import state_changed
+from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.demo import DEMO_FOLDER
 from yarn_puppet.desk.session.files.own_files import OwnFiles
 
@@ -62,6 +64,16 @@ class Others(DeskCase):
         self.window.document.undo()
         self.assertEqual(self.puppet.state("walk_state").name, "Walk")
         self.assertTrue(self.window.document.unsaved)
+
+    def test_what_is_written_while_a_file_is_read_is_no_less_seen(self) -> None:
+        def and_then(puppet: Puppet) -> None:
+            self.theirs("Stroll")
+
+        with mock.patch("yarn_puppet.desk.shell.files.compile_puppet", and_then):
+            self.window.files.open_path(self.own)
+            self.hand.until(lambda: not self.window.files.busy, "the file")
+        self.assertIn("state Walk renamed: to Stroll", self.said())
+        self.assertEqual(self.puppet.state("walk_state").name, "Stroll")
 
     def test_with_unsaved_edits_one_is_asked(self) -> None:
         self.ours("Rest")

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import NamedTuple
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QWidget
@@ -21,6 +22,7 @@ from ...logs import LOG
 from ..session.booths import Booths
 from ..session.document import Document
 from ..session.files.own_files import OwnFiles, Theirs
+from ..session.files.watching import Stamp, stamp_of
 from ..session.kept_takes import KeptTakes
 from ..session.run.player import Player
 from ..session.settings import Settings, worked_on
@@ -42,14 +44,21 @@ def _size_of(path: Path) -> int:
         return 0
 
 
-def _read(path: Path) -> Puppet | FileProblem:
+class _WasRead(NamedTuple):
+    puppet: Puppet
+    stamp: Stamp | None
+    """The file's, just before it was read."""
+
+
+def _read(path: Path) -> _WasRead | FileProblem:
     """A puppet, compiled too: who shows it then finds that done."""
+    stamp = stamp_of(path.absolute())
     try:
         puppet = puppet_file.load_puppet(path.absolute())
     except FileProblem as problem:
         return problem
     compile_puppet(puppet)
-    return puppet
+    return _WasRead(puppet, stamp)
 
 
 class Files(QObject):
@@ -123,8 +132,11 @@ class Files(QObject):
         """Open a file, or say what is wrong with it and leave everything as it was. One of more
         bytes than `large` is read in a thread, and shown once it is there."""
         self._job.cancel()
-        if _size_of(path) > large:
-            self.opening.emit(path)
+        size = _size_of(path)
+        if size > large:
+            if size > LARGE:
+                # What is there in a moment need not be said.
+                self.opening.emit(path)
             before = self.document.history
             self._job.start([path], _read, lambda found: self._was_read(path, found[0], before))
             return
@@ -140,16 +152,19 @@ class Files(QObject):
         """Whether a file is being read."""
         return bool(self._job.total)
 
-    def _was_read(self, path: Path, found: Puppet | FileProblem, before: History) -> None:
+    def _was_read(self, path: Path, found: _WasRead | FileProblem, before: History) -> None:
         self.opening.emit(None)
         if isinstance(found, FileProblem):
             self.complain("This puppet cannot be opened", found)
             return
+
         def show() -> None:
             # All that changes is drawn in a turn of its own.
             self.window.setUpdatesEnabled(False)
             QTimer.singleShot(0, self._draw_again)
-            self.document.show(found, path)
+            self.document.show(found.puppet, path)
+            if self.own is not None:
+                self.own.was_read(path.absolute(), found.stamp)
             self._opened(path)
 
         if self.document.history is before:

@@ -34,7 +34,7 @@ from ...widgets.timers import timer
 from ..booths import Booths
 from ..document import Document
 from ..kept_takes import KeptTakes
-from .watching import SETTLE_MS, FileWatch
+from .watching import SETTLE_MS, FileWatch, Stamp
 
 TAKEN = "take what the file has"
 """The name of the edit that takes over what another program wrote: undone, it is ours again."""
@@ -122,6 +122,12 @@ class OwnFiles(QObject):
                 if isinstance(value, World):
                     self._worlds[path] = value
         self._watch.watch(paths)
+
+    def was_read(self, path: Path, stamp: Stamp | None) -> None:
+        """A file was read when it had this stamp: what was written since is told of."""
+        if path in self._watch.stamps:
+            self._watch.stamps[path] = stamp
+            self._watch.touch(path)
 
     def saved(self, paths: Iterable[Path]) -> None:
         """These were written by this desk."""
