@@ -164,6 +164,13 @@ class Files(DeskCase):
         self.answer("Cancel")
         self.assertIs(document.puppet, edited)
 
+    def test_who_begins_anew_does_not_get_what_was_being_read(self) -> None:
+        self.window.files.open_demo()
+        self.assertTrue(self.window.files.busy)
+        QTest.keyClick(self.window, Qt.Key.Key_N, CONTROL)
+        self.quiet()
+        self.assertEqual((self.puppet.states, self.puppet.name), ((), "new puppet"))
+
     def test_a_typed_path_is_taken_whatever_the_dialogs_list_still_marks(self) -> None:
         saved = self.folder / "x" / "it.puppet.json"
         saved.parent.mkdir()

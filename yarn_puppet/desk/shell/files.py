@@ -105,6 +105,9 @@ class Files(QObject):
     def new(self) -> None:
         """An empty puppet."""
         def begin() -> None:
+            # What is still being read is not wanted any more.
+            self._job.cancel()
+            self.opening.emit(None)
             self.document.start_new()
             self.begun.emit()
 
