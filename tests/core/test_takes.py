@@ -35,7 +35,7 @@ from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.graph import Leave, State, Transition
 from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.takes.controls import Controls
-from yarn_puppet.core.takes.explaining.explain import Exit, exits
+from yarn_puppet.core.takes.explaining.explain import Exit, TickConditions, exits
 from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.run import Record, replay, set_up
 from yarn_puppet.core.takes.trace import trace_lines
@@ -196,6 +196,19 @@ class WaysOut(Case):
                 if each.taken:
                     self.assertTrue(all(term.lit for term in each.terms))
                     self.assertEqual(each.reason, "leaves this tick")
+
+    def test_those_one_term_short_are_those_whose_terms_say_so(self) -> None:
+        seen = set()
+        for record in run(demo_setup(), [(5, 60, "right"), (70, 74, "attack"), (85, 120, "guard")],
+                          200):
+            conditions = TickConditions(record)
+            short = {each.transition for layer in range(len(record.before.machine.layers))
+                     for each in conditions.exits(layer)
+                     if not each.taken and len(each.terms) > 1
+                     and [term.lit for term in each.terms].count(False) == 1}
+            self.assertEqual(TickConditions(record).one_short(), short)
+            seen |= short
+        self.assertGreater(len(seen), 2)
 
     def test_how_long_ago_an_intent_was_armed_is_said_where_it_is_known(self) -> None:
         record = run(demo_setup(), [], 40)[-1]

@@ -60,9 +60,7 @@ class TickConditions:
         if active.state < 0:
             return ()
         reading = self._fill(layer)
-        taken = next(
-            (each.transition for each in self.record.report.taken
-             if each.layer == program.layers[layer].id), None)
+        taken = self._taken(layer)
         found = []
         earlier_open = ""
         for transition in program.candidates(active.state):
@@ -107,12 +105,22 @@ class TickConditions:
     def one_short(self) -> frozenset[str]:
         """The exits of the active states in which one term of several is missing."""
         if self._one_short is None:
-            self._one_short = frozenset([
-                each.transition for layer in range(len(self.record.before.machine.layers))
-                for each in self.exits(layer)
-                if not each.taken and len(each.terms) > 1
-                and sum(not term.lit for term in each.terms) == 1])
+            # Asked at every tick on show: no words are made for it.
+            program, found = self.record.setup.program, set[str]()
+            for layer, active in enumerate(self.record.before.machine.layers):
+                if active.state >= 0:
+                    reading, taken = self._fill(layer), self._taken(layer)
+                    found |= {each.id for each in program.candidates(active.state)
+                              if each.id != taken and _has_several(each)
+                              and _lit(program, reading, active, each).count(False) == 1}
+            self._one_short = frozenset(found)
         return self._one_short
+
+    def _taken(self, layer: int) -> str | None:
+        """The transition that a layer took in this tick, the first of several."""
+        id = self.record.setup.program.layers[layer].id
+        return next((each.transition for each in self.record.report.taken if each.layer == id),
+                    None)
 
     def _fill(self, layer: int) -> Reading:
         fill(self._reading, self._now, layer)
@@ -126,17 +134,33 @@ def exits(
     return TickConditions(record).exits(layer, last_armed)
 
 
+def _has_several(transition: ProgramTransition) -> bool:
+    """Whether it has more than one term, the leave rule among them."""
+    terms = len(transition.condition.terms) if transition.condition else 0
+    return terms + (transition.leave != "any time") > 1
+
+
+def _lit(
+    program: Program, reading: Reading, layer: LayerState, transition: ProgramTransition
+) -> list[bool]:
+    """Which of its terms hold, the leave rule first where it has one."""
+    lit = [may_leave(program, layer, transition)] if transition.leave != "any time" else []
+    if transition.condition:
+        lit += [used_by(term.tree, reading) is not None for term in transition.condition.terms]
+    return lit
+
+
 def _terms(
     program: Program, reading: Reading, layer: LayerState, transition: ProgramTransition
 ) -> tuple[Term, ...]:
+    lit = _lit(program, reading, layer, transition)
     terms = []
     if transition.leave != "any time":
-        terms.append(Term(leave_text(program, transition), may_leave(program, layer, transition),
-                          "leave"))
-    for term in transition.condition.terms if transition.condition else ():
+        terms.append(Term(leave_text(program, transition), lit.pop(0), "leave"))
+    for term, holds in zip(transition.condition.terms if transition.condition else (), lit,
+                           strict=True):
         kind = term.reads[0][0] if term.reads else "built-in"
-        terms.append(Term(term.text, used_by(term.tree, reading) is not None,
-                          KINDS.get(kind, kind)))  # type: ignore[arg-type]
+        terms.append(Term(term.text, holds, KINDS.get(kind, kind)))  # type: ignore[arg-type]
     return tuple(terms)
 
 
