@@ -20,7 +20,7 @@ from typing import NamedTuple
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from bench.yardstick import FULL_SPEED, yardstick
+from bench.yardstick import FULL_SPEED, stolen, yardstick
 from tests.desk import test_stalls
 from yarn_puppet.desk.shell.pages import fetch
 
@@ -65,25 +65,28 @@ class Timed(test_stalls.Stalls):
 
     def _collects(self, phase: str, info: object) -> None:
         if phase == "start":
-            self._before, self._began = yardstick(1), thread_time()
+            self._before = yardstick(1), stolen()
+            self._began = thread_time()
         else:
-            turn = self.timed((thread_time() - self._began) * 1000, self._before)
+            turn = self.timed((thread_time() - self._began) * 1000, *self._before)
             self.collecting += [turn] if turn is not None else []
 
-    def timed(self, took: float, before: float) -> Turn | None:
-        """What took so long, where the yardstick stood before; None where the speed changed."""
+    def timed(self, took: float, before: float, stolen_before: int) -> Turn | None:
+        """What took so long, as the yardstick and what was stolen stood before; None where the
+        speed changed, or other machines had a processor of ours."""
+        was_stolen = stolen() != stolen_before
         after = yardstick(1)
-        if max(before, after) > min(before, after) * STEADY:
+        if was_stolen or max(before, after) > min(before, after) * STEADY:
             return None
         yard = (before + after) / 2
         return Turn(took * FULL_SPEED / yard, took, yard)
 
     def turn(self, does: Callable[[], object]) -> float:  # type: ignore[override]
         # Around each turn, for a machine changes its speed from one to the next.
-        before = yardstick(1)
+        before = yardstick(1), stolen()
         began = thread_time()
         does()
-        turn = self.timed((thread_time() - began) * 1000, before)
+        turn = self.timed((thread_time() - began) * 1000, *before)
         self.seen += 1
         self.unsteady += turn is None
         self.turns += [turn] if turn is not None else []
@@ -108,7 +111,8 @@ def main(runs: int) -> int:
         seen = [driven(name) for _ in range(runs)]
         print(f"{name}, of {bar:g} ms at full speed, which is a yardstick of {FULL_SPEED} ms; "
               f"{sum(each.turns for each in seen)} turns, of which "
-              f"{sum(each.unsteady for each in seen)}, in which the speed changed, do not count:")
+              f"{sum(each.unsteady for each in seen)}, in which the speed changed or time was "
+              "stolen, do not count:")
         medians = {}
         for what in {what for each in seen for what in each.longest}:
             turns = sorted(each.longest[what] for each in seen if what in each.longest)
