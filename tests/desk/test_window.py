@@ -164,7 +164,7 @@ class Files(DeskCase):
         self.answer("Cancel")
         self.assertIs(document.puppet, edited)
 
-    def test_who_begins_anew_does_not_get_what_was_being_read(self) -> None:
+    def test_who_starts_a_new_one_does_not_get_what_was_being_read(self) -> None:
         self.window.files.open_demo()
         self.assertTrue(self.window.files.busy)
         QTest.keyClick(self.window, Qt.Key.Key_N, CONTROL)
