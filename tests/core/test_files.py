@@ -203,6 +203,16 @@ class Malformed(Case):
             puppet_from(b'{\n "format": 1,\n "name" "x"}', "it")
         self.assertEqual(caught.exception.place, "line 3, column 9")
 
+    def test_no_path_of_a_puppet_holds_what_no_system_can_open(self) -> None:
+        for file, key in ((DEMO_PUPPET, "sheets"),
+                          (DEMO_FOLDER / "harrow.puppet.json", "bone_files")):
+            text = json.loads(file.read_bytes())
+            text[key][0]["path"] = "a\0b.png"
+            with self.assertRaises(FileProblem) as caught:
+                puppet_from(json.dumps(text).encode(), file)
+            self.assertEqual((caught.exception.place, caught.exception.expected),
+                             (f"{key}[0].path", "expected a path without NUL in it"))
+
     def test_files_that_cannot_be_read_at_all(self) -> None:
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)

@@ -165,9 +165,13 @@ class Files(DeskCase):
         self.assertIs(document.puppet, edited)
 
     def test_who_starts_a_new_one_does_not_get_what_was_being_read(self) -> None:
-        self.window.files.open_demo()
-        self.assertTrue(self.window.files.busy)
+        files, notices = self.window.files, self.window.notices
+        files.load(DEMO_PUPPET, large=0)
+        files.opening.emit(DEMO_PUPPET)
+        self.assertTrue(files.busy)
+        self.assertIsNotNone(notices.sentence("opening"))
         QTest.keyClick(self.window, Qt.Key.Key_N, CONTROL)
+        self.assertIsNone(notices.sentence("opening"))
         self.quiet()
         self.assertEqual((self.puppet.states, self.puppet.name), ((), "new puppet"))
 

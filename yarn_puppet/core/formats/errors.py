@@ -12,6 +12,7 @@ from typing import Any, BinaryIO, TypeVar
 
 import msgspec
 
+from ..model.basics.base import NO_NUL
 from .file_names import printable, said
 
 Value = TypeVar("Value")
@@ -76,6 +77,8 @@ def decode(raw: bytes, path: Path | str, kind: type[Value]) -> Value:
     except msgspec.ValidationError as error:
         _tell_newer(raw, path)
         message, _, place = str(error).partition(" - at ")
+        if message.endswith(repr(NO_NUL)):
+            message = "expected a path without NUL in it"
         raise FileProblem(path, _place(place), _lowered(message)) from None
     except msgspec.DecodeError as error:
         _tell_unsettled(raw, path)

@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .basics.base import Identifier, Name, Number, Pixel, Positive, Value, tidy
+from .basics.base import NO_NUL, Identifier, Name, Number, Pixel, Positive, Value, tidy
 from .borders import borders_of
 from .events import Moment, Window
 from .motions import BonePlace, Motion
@@ -65,7 +65,7 @@ class Sheet(Value, frozen=True):
 
     id: Identifier
     name: Name
-    path: Annotated[str, Meta(min_length=1, max_length=4096)]
+    path: Annotated[str, Meta(min_length=1, max_length=4096, pattern=NO_NUL)]
     grid: Grid | None = None
     islands: Islands | None = None
     drawn: Literal["", "as pixels", "painted"] = ""

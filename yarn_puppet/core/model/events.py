@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .basics.base import Fraction, Identifier, Name, Number, Scalar, Value
+from .basics.base import NO_NUL, Fraction, Identifier, Name, Number, Scalar, Value
 from .basics.words import LONGEST_CONDITION, LONGEST_SETTING
 from .kinds.modes import Mode
 from .kinds.moments import MomentKind
@@ -17,7 +17,7 @@ from .kinds.windows import WindowKind
 DeedKind = Literal["set", "arm", "drop"]
 
 Time = Annotated[float, Meta(ge=0, le=1e9)]
-FilePath = Annotated[str, Meta(max_length=4096)]
+FilePath = Annotated[str, Meta(max_length=4096, pattern=NO_NUL)]
 """The path of a picture or sound, relative to the puppet's file once that is saved; empty for
 none."""
 

@@ -12,6 +12,7 @@ from msgspec import Meta
 
 from .basics.base import (
     LONGEST_NAME,
+    NO_NUL,
     Fraction,
     Identifier,
     Name,
@@ -47,7 +48,7 @@ class BoneFile(Value, frozen=True):
 
     id: Identifier
     name: Name
-    path: Annotated[str, Meta(min_length=1, max_length=4096)]
+    path: Annotated[str, Meta(min_length=1, max_length=4096, pattern=NO_NUL)]
     pairs: tuple[BonePair, ...] = ()
     digest: Annotated[str, Meta(pattern="^[0-9a-f]*$", max_length=64)] = ""
     """Of the file as it was read last: what stands on its bones is of that content."""

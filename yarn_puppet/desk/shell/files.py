@@ -105,9 +105,7 @@ class Files(QObject):
     def new(self) -> None:
         """An empty puppet."""
         def begin() -> None:
-            # What is still being read is not wanted any more.
-            self._job.cancel()
-            self.opening.emit(None)
+            self._leave_reading()
             self.document.start_new()
             self.begun.emit()
 
@@ -134,7 +132,7 @@ class Files(QObject):
     def load(self, path: Path, large: int = LARGE) -> None:
         """Open a file, or say what is wrong with it and leave everything as it was. One of more
         bytes than `large` is read in a thread, and shown once it is there."""
-        self._job.cancel()
+        self._leave_reading()
         size = _size_of(path)
         if size > large:
             if size > LARGE:
@@ -149,6 +147,11 @@ class Files(QObject):
             self.complain("This puppet cannot be opened", problem)
             return
         self._opened(path)
+
+    def _leave_reading(self) -> None:
+        """What is still being read is not wanted any more."""
+        self._job.cancel()
+        self.opening.emit(None)
 
     @property
     def busy(self) -> bool:

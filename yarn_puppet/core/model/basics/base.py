@@ -21,6 +21,9 @@ Identifier = Annotated[str, msgspec.Meta(pattern=r"^[A-Za-z_][A-Za-z0-9_]*$", ma
 LONGEST_NAME = 200
 """Characters of a name."""
 
+NO_NUL = r"^[^\x00]*$"
+"""What the text of a path must fit: no system has a file with NUL in its name."""
+
 Name = Annotated[str, msgspec.Meta(min_length=1, max_length=LONGEST_NAME)]
 """A name for people; any text, and free to change."""
 
