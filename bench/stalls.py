@@ -60,16 +60,20 @@ class Timed(test_stalls.Stalls):
         self.collecting: list[Turn] = []
         """What the collector of garbage took, each time."""
         self.seen = self.unsteady = 0
+        self.measuring = 0.0
+        """Seconds that measuring the collector took, which are no turn's."""
         gc.callbacks.append(self._collects)
         self.addCleanup(gc.callbacks.remove, self._collects)
 
     def _collects(self, phase: str, info: object) -> None:
+        entered = thread_time()
         if phase == "start":
             self._before = yardstick(1), stolen()
             self._began = thread_time()
         else:
-            turn = self.timed((thread_time() - self._began) * 1000, *self._before)
+            turn = self.timed((entered - self._began) * 1000, *self._before)
             self.collecting += [turn] if turn is not None else []
+        self.measuring += thread_time() - entered
 
     def timed(self, took: float, before: float, stolen_before: int) -> Turn | None:
         """What took so long, as the yardstick and what was stolen stood before; None where the
@@ -84,9 +88,10 @@ class Timed(test_stalls.Stalls):
     def turn(self, does: Callable[[], object]) -> float:  # type: ignore[override]
         # Around each turn, for a machine changes its speed from one to the next.
         before = yardstick(1), stolen()
+        self.measuring = 0.0
         began = thread_time()
         does()
-        turn = self.timed((thread_time() - began) * 1000, *before)
+        turn = self.timed((thread_time() - began - self.measuring) * 1000, *before)
         self.seen += 1
         self.unsteady += turn is None
         self.turns += [turn] if turn is not None else []
@@ -98,7 +103,8 @@ class Timed(test_stalls.Stalls):
         self.turns.clear()
         super().counted(what, does, done)
         if self.turns:
-            self.found[what] = max(self.turns)
+            self.found[what] = max([*self.turns, *([self.found[what]] if what in self.found
+                                                   else [])])
 
 
 def main(runs: int) -> int:

@@ -67,6 +67,7 @@ class Circles(Case):
             # What is remembered of the first goes with the second.
             gc.collect()
             work(large_puppet(size))
+        # The two that were compiled last are known: these take their places.
         compile_puppet(large_puppet(2))
         compile_puppet(large_puppet(2))
         return gc.collect()

@@ -285,7 +285,7 @@ class Art(QObject):
 def _changed_at(path: Path) -> int | None:
     try:
         return path.stat().st_mtime_ns
-    except (OSError, ValueError):
+    except OSError:
         return None
 
 

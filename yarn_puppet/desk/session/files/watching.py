@@ -122,8 +122,7 @@ def _around(path: Path) -> tuple[Path, ...]:
 def _node(path: Path) -> tuple[int, int] | None:
     try:
         status = path.stat()
-    except (OSError, ValueError):
-        # A name that no system can have is no file.
+    except OSError:
         return None
     return status.st_dev, status.st_ino
 
@@ -134,7 +133,7 @@ def stamp_of(path: Path) -> Stamp | None:
     try:
         status = path.stat()
         inside = sorted((each.name, each.stat()) for each in _inside(path))
-    except (OSError, ValueError):
+    except OSError:
         return None
     # A folder's own time changes with every temporary file in it.
     own = (status.st_mtime_ns, status.st_size) if not path.is_dir() else ()
