@@ -2,10 +2,12 @@
 N failed`.
 
 A process is given one module after the other; they share nothing. With names of modules, or `core`
-or `desk`, those are run here, one after the other.
+or `desk`, those are run here, one after the other, and go through every case, as all do with
+`--every-case` (tests/depth.py).
 """
 
 import faulthandler
+import gc
 import os
 import re
 import subprocess
@@ -19,6 +21,7 @@ from resource import RUSAGE_CHILDREN, RUSAGE_SELF, getrusage
 from time import monotonic
 
 from bench.yardstick import FULL_SPEED, yardstick
+from tests.depth import FEW_CASES
 
 HERE = Path(__file__).parent
 HALVES = ("core", "desk")
@@ -31,6 +34,8 @@ MOST = 4
 there are processors, since each waits now and then for a process of its own."""
 LISTEN = "-"
 """The name under which this runs what it is told, a module a line."""
+EVERY_CASE = "--every-case"
+"""Said instead of names: every module goes through all of its cases."""
 HANGS_AFTER = 900
 """Seconds after which a module that does not end says where it stands, and counts as failed."""
 LOOKS_EVERY = 5
@@ -48,10 +53,16 @@ def main(names: list[str]) -> int:
             faulthandler.dump_traceback_later(HANGS_AFTER, exit=True)
             _run([line.strip()], 1)
             faulthandler.cancel_dump_traceback_later()
+            # What is left of a module stays: the collector would go through it after each test of
+            # all that come after.
+            gc.collect()
+            gc.freeze()
         return 0
+    if not names or names == [EVERY_CASE]:
+        return _run_all(bool(names))
     modules = [module for name in names
                for module in (_modules(name) if name in HALVES else [name])]
-    return _run(modules, 1 if set(names) <= set(HALVES) else 2) if names else _run_all()
+    return _run(modules, 1 if set(names) <= set(HALVES) else 2)
 
 
 def _modules(half: str) -> list[str]:
@@ -69,7 +80,7 @@ def _run(names: list[str], verbosity: int) -> int:
     return _tell(passed, failed or int(result.testsRun == 0))
 
 
-def _run_all() -> int:
+def _run_all(every_case: bool) -> int:
     """The longest first, so that none is left when the others are through: as a rule those with the
     most to read."""
     modules = [*_modules("core"), *_modules("desk")]
@@ -79,7 +90,8 @@ def _run_all() -> int:
     counts: list[tuple[int, int]] = []
     took: list[tuple[float, float, str]] = []
     with tempfile.TemporaryDirectory() as folder:
-        threads = [threading.Thread(target=_work, args=(waiting, counts, took, _around(folder)))
+        around = _around(folder) | ({} if every_case else {FEW_CASES: "1"})
+        threads = [threading.Thread(target=_work, args=(waiting, counts, took, around))
                    for _ in range(min(MOST, (os.cpu_count() or 1) + 1))]
         for thread in threads:
             thread.start()
@@ -88,6 +100,8 @@ def _run_all() -> int:
             while thread.is_alive():
                 thread.join(LOOKS_EVERY)
                 speeds.append(FULL_SPEED / yardstick(1))
+    print("every case of each test" if every_case else
+          f"few cases of each test that has many; all of them: ./run-tests {EVERY_CASE}")
     print("seconds, by module, and those of a processor:")
     for seconds, used, module in sorted(took, reverse=True):
         print(f"{seconds:7.1f} {used:7.1f}  {module}")

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from hypothesis import HealthCheck, settings
 from msgspec.structs import replace
 
+from tests.depth import examples
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.clips import Cell, Clip, Frame
@@ -22,7 +23,7 @@ from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 from yarn_puppet.demo.make.lamplighter import INTENTS
 
 settings.register_profile(
-    "here", max_examples=25, deadline=None, derandomize=True,
+    "here", max_examples=examples(25), deadline=None, derandomize=True,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
 )
 settings.load_profile("here")

@@ -7,6 +7,7 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.core.test_demo_promises import presses
+from tests.depth import examples
 from tests.helpers import Case, Press, controls, run, run_controls
 from yarn_puppet.core.booth.booth_state import BoothState
 from yarn_puppet.core.engine.state import Report
@@ -84,7 +85,7 @@ class BothAlike(Case):
                        for mine in FIGHTS for its in FIGHTS)
         self.assertGreater(happened, 12)
 
-    @settings(max_examples=20)
+    @settings(max_examples=examples(20))
     @given(presses(), presses())
     def test_under_any_hands(self, mine: list[Press], its: list[Press]) -> None:
         self.swapped(mine, its, 90)
@@ -153,7 +154,7 @@ class Edited(Case):
         self.assertEqual(other.booth.body.x, one.body.x)
         self.assertEqual(other.machine.tick, records[-1].after.machine.tick)
 
-    @settings(max_examples=15)
+    @settings(max_examples=examples(15))
     @given(some.integers(1, 80))
     def test_run_again_from_any_tick_it_is_the_same(self, tick: int) -> None:
         setup = facing(HERE, answering([(0, 3, "left"), (20, 23, "attack")], 100, THERE))

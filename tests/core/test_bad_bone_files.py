@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.bone_files import LEG, GltfBuilder, arm
+from tests.depth import examples
 from tests.helpers import Case
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.formats.errors import FileProblem
@@ -187,7 +188,7 @@ class Broken(BadFiles):
             found = load_bones(self.folder / "a.glb").skeleton.names[2]
             self.assertEqual(found, name[:192])
 
-    @settings(max_examples=150)
+    @settings(max_examples=examples(150))
     @given(st.data())
     def test_bytes_changed_anywhere_are_read_or_said(self, data: st.DataObject) -> None:
         content = bytearray(arm().glb() if data.draw(st.booleans()) else LEG.encode())
@@ -203,7 +204,7 @@ class Broken(BadFiles):
             else:
                 self.assertGreater(len(art.skeleton.names), 0)
 
-    @settings(max_examples=150)
+    @settings(max_examples=examples(150))
     @given(st.data())
     def test_values_changed_anywhere_are_read_or_said(self, data: st.DataObject) -> None:
         made = arm()

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from tests.depth import examples
 from tests.helpers import Case
 from yarn_puppet.core.model.bones import Skeleton
 from yarn_puppet.core.pose.bones.blending import between, blended
@@ -165,7 +166,7 @@ class Momentum(Case):
         if offset * speed < 0:
             self.assertEqual(top, 0)
 
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     @given(st.integers(0, 1 << 30))
     def test_a_pose_goes_on_with_its_speed(self, seed: int) -> None:
         numbers, tick = np.random.default_rng(seed), 1 / 60

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from tests.bone_files import LEG, GltfBuilder, arm
+from tests.depth import examples
 from tests.helpers import Case
 from tests.simple_bones import Moved, sampled, world
 from yarn_puppet.core.formats.bones.reading import load_bones
@@ -108,7 +109,7 @@ def built(bones: list[Bone], moved: list[Any], backwards: bool = False) -> GltfB
 
 
 class AgainstASimplerModel(Case):
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     @given(figures(), st.floats(0, 5), st.booleans())
     def test_bones_are_where_it_says(
         self, figure: tuple[list[Bone], list[Any]], at: float, backwards: bool
@@ -143,7 +144,7 @@ class AgainstASimplerModel(Case):
             angle = (turn.inv() * Rotation.from_quat(pose.turns[0, index])).magnitude()
             self.assertLess(angle, 5e-3 if steep else 1e-4)
 
-    @settings(max_examples=30)
+    @settings(max_examples=examples(30))
     @given(figures())
     def test_many_times_at_once_are_each_by_itself(self, figure: tuple[list[Bone], Any]) -> None:
         art = read(built(*figure))
@@ -156,7 +157,7 @@ class AgainstASimplerModel(Case):
                             1e-9)
             self.assertLess(np.abs(all_of_them.turns[number] - alone.turns[0]).max(), 1e-9)
 
-    @settings(max_examples=40)
+    @settings(max_examples=examples(40))
     @given(st.lists(st.tuples(turns, turns), min_size=1, max_size=4), st.floats(0, 1))
     def test_the_short_way_at_an_even_speed(self, pairs: list[Any], share: float) -> None:
         first, second = (np.array([pair[which] for pair in pairs]) for which in (0, 1))
@@ -171,7 +172,7 @@ class AgainstASimplerModel(Case):
         self.assertLess(np.abs(np.abs(np.sum(ends * second, axis=1)) - 1).max(), 1e-15 * 8)
         self.assertTrue((slerp(first, second, np.array([[0.0]])) == first).all())
 
-    @settings(max_examples=30)
+    @settings(max_examples=examples(30))
     @given(turns, turns)
     def test_products_and_matrices_of_turns(self, one: Any, other: Any) -> None:
         first, second = (np.array(each) / np.linalg.norm(each) for each in (one, other))
@@ -290,7 +291,7 @@ def as_text(joints: list[Any], frames: list[list[float]]) -> tuple[str, list[int
 
 
 class BvhAgainstASimplerModel(Case):
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     @given(legs())
     def test_joints_are_where_it_says(self, leg: tuple[list[Any], list[list[float]]]) -> None:
         joints, frames = leg
@@ -327,7 +328,7 @@ class BvhAgainstASimplerModel(Case):
 
 
 class AgainstAnIndependentReader(Case):
-    @settings(max_examples=25)
+    @settings(max_examples=examples(25))
     @given(figures())
     def test_bones_at_rest(self, figure: tuple[list[Bone], list[Any]]) -> None:
         bones, moved = figure

@@ -14,6 +14,7 @@ from PIL import Image
 from tests import khronos
 from tests.bone_files import GltfBuilder, arm
 from tests.core.test_bone_poses import built, figures, read
+from tests.depth import examples
 from tests.helpers import Case
 from yarn_puppet.core.formats.bones.gltf_writing import glb_of, save_gltf
 from yarn_puppet.core.formats.bones.reading import load_bones
@@ -48,7 +49,7 @@ class Written(Case):
             self.assertLess(np.abs(mesh.places - same.places).max(), 1e-5)
             self.assertEqual(mesh.texture, same.texture)
 
-    @settings(max_examples=40)
+    @settings(max_examples=examples(40))
     @given(figures())
     def test_random_figures_are_the_same_again(self, figure: tuple[Any, Any]) -> None:
         art = read(built(*figure))
@@ -105,7 +106,7 @@ class Valid(Case):
         arts: list[BoneArt] = [read(arm()), load_bones(DEMO_FOLDER / "harrow.glb"),
                                load_bones(DEMO_FOLDER / "harrow_more.glb")]
 
-        @settings(max_examples=30, database=None)
+        @settings(max_examples=examples(30), database=None)
         @given(figures())
         def gather(figure: tuple[Any, Any]) -> None:
             arts.append(read(built(*figure)))

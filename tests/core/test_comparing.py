@@ -14,6 +14,7 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.core.test_commands import typed
+from tests.depth import examples
 from tests.helpers import Case, Press, demo_puppet, demo_world, run
 from yarn_puppet.core.formats.booth_file import load_booth, save_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
@@ -143,7 +144,7 @@ class Spoilt(Case):
     """Whatever is changed by hand in a report or in the world, comparing sees it and has words for
     it."""
 
-    @settings(max_examples=150)
+    @settings(max_examples=examples(150))
     @given(some.data())
     def test_one_value_anywhere(self, data: some.DataObject) -> None:
         run = shipped(data.draw(some.sampled_from(sorted(RUNS))))

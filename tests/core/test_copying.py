@@ -8,6 +8,7 @@ from string import ascii_lowercase
 
 from msgspec.structs import replace
 
+from tests.depth import some_of
 from tests.helpers import Case, clip, puppet_of
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
@@ -114,11 +115,11 @@ class Copied(Case):
 
     def test_the_demos_live_on_among_strangers_with_their_ids(self) -> None:
         for puppet in (grown_puppet(), load_puppet(DEMO_PUPPET), load_puppet(FIRST_STEPS)):
-            for seed in range(5):
+            for seed in some_of(range(5)):
                 self.same(one_layer(puppet), seed)
 
     def test_random_puppets_do(self) -> None:
-        for seed in range(SEEDS):
+        for seed in some_of(range(SEEDS)):
             puppet = one_layer(Shaker(seed).puppet())
             if puppet.states:
                 self.same(puppet, seed)
@@ -154,7 +155,7 @@ def varied(puppet: Puppet, seed: int) -> Puppet:
 
 class Answered(Case):
     def test_with_theirs_it_lives_as_it_did_whatever_was_here(self) -> None:
-        for seed in range(SEEDS):
+        for seed in some_of(range(SEEDS)):
             puppet = one_layer(Shaker(seed).puppet())
             if not puppet.states:
                 continue

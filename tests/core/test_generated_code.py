@@ -19,6 +19,7 @@ from PIL import Image
 
 from tests import c_together, js_engine
 from tests.c_engine import FLAGS, Case, differing
+from tests.depth import some_of
 from tests.helpers import Case as TestCase
 from tests.helpers import clip, demo_puppet, puppet_of
 from tests.random_cases import crowded_case, random_case, restless_case
@@ -73,12 +74,12 @@ class InC(InFolder):
                                    "-O0", SANITIZED), [])
 
     def test_many_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
-        cases = [random_case(seed) for seed in range(100, 122)]
+        cases = [random_case(seed) for seed in some_of(range(100, 122))]
         self.assertEqual(c_together.differing(cases, self.folder, ("-O0", *SANITIZED)), [])
 
     @unittest.skipUnless(shutil.which("clang"), "no second compiler is installed")
     def test_another_compiler_that_makes_it_fast_gives_the_same(self) -> None:
-        cases = [random_case(seed) for seed in range(220, 230)]
+        cases = [random_case(seed) for seed in some_of(range(220, 230))]
         self.assertEqual(c_together.differing(cases, self.folder, ("-O2", "-march=native"),
                                               "clang"), [])
 
@@ -103,8 +104,8 @@ class InC(InFolder):
     def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
         for bound, seeds in (("MOST_STRAIGHT", range(50, 53)), ("MOST_TRIES", range(53, 56))):
             with self.subTest(bound), mock.patch(f"yarn_puppet.core.generate.choosing.{bound}", 0):
-                self.assertEqual(differing([random_case(seed) for seed in seeds], self.folder,
-                                           "-O0"), [])
+                self.assertEqual(differing([random_case(seed) for seed in some_of(seeds)],
+                                           self.folder, "-O0"), [])
 
     def test_the_demo_under_restless_input_and_a_crowd_of_actions_report_the_same(self) -> None:
         self.assertEqual(differing([restless_case(), crowded_case()], self.folder, "-O0"), [])
@@ -202,14 +203,14 @@ int main(void) {
 @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
 class InJavaScript(InFolder):
     def test_random_puppets_report_the_same(self) -> None:
-        self.assertEqual(js_engine.differing([random_case(seed) for seed in range(100, 122)],
-                                             self.folder), [])
+        cases = [random_case(seed) for seed in some_of(range(100, 122))]
+        self.assertEqual(js_engine.differing(cases, self.folder), [])
 
     def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
         for bound, seeds in (("MOST_STRAIGHT", range(50, 62)), ("MOST_TRIES", range(62, 74))):
             with self.subTest(bound), mock.patch(f"yarn_puppet.core.generate.choosing.{bound}", 0):
                 self.assertEqual(js_engine.differing(
-                    [random_case(seed) for seed in seeds], self.folder), [])
+                    [random_case(seed) for seed in some_of(seeds)], self.folder), [])
 
     def test_the_demo_under_restless_input_and_a_crowd_of_actions_report_the_same(self) -> None:
         self.assertEqual(js_engine.differing([restless_case(), crowded_case()], self.folder), [])
@@ -240,7 +241,7 @@ class InJavaScript(InFolder):
 
 class InPython(InFolder):
     def test_random_puppets_report_the_same_with_the_standard_library_alone(self) -> None:
-        for seed in range(40, 52):
+        for seed in some_of(range(40, 52)):
             case = random_case(seed)
             space: dict[str, object] = {"__name__": "made"}
             module = sys.modules.setdefault("made", type(sys)("made"))

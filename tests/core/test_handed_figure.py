@@ -16,6 +16,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from tests.c_engine import Case
+from tests.depth import examples, some_of
 from tests.handed_figures import Line, Model, in_c, in_javascript, in_python
 from tests.helpers import Case as TestCase
 from tests.random_cases import random_run, restless_case
@@ -85,7 +86,7 @@ def dressed_case(seed: int, ticks: int = 60) -> tuple[Puppet, Case]:
 
 def cases(first: int, count: int) -> list[tuple[Puppet, Case]]:
     """Dressed puppets, and the demo's under hands that never rest."""
-    return [dressed_case(seed) for seed in range(first, first + count)] + [
+    return [dressed_case(seed) for seed in some_of(range(first, first + count))] + [
         (load_puppet(DEMO_PUPPET), restless_case(150))]
 
 
@@ -107,7 +108,7 @@ class HandedFigure(TestCase):
         for puppet, case in cases(0, RANDOM):
             module = imported(hand_off(puppet, ["python"], "it").files["it.py"])
             numbers += self.compare(puppet, case, list(in_python(module, case)))
-        self.assertGreater(numbers, 8_000)
+        self.assertGreater(numbers, examples(8_000))
 
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
     def test_in_javascript(self) -> None:

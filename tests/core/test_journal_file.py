@@ -10,6 +10,7 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.core.test_running_again import mutated
+from tests.depth import examples
 from tests.helpers import Case, demo_puppet, demo_world
 from tests.random_puppets import Shaker
 from yarn_puppet.core.formats.errors import FileProblem
@@ -73,7 +74,7 @@ class Journals(Case):
         self.file.write_bytes(b"".join(lines))
         return read_journal(self.file)
 
-    @settings(max_examples=12)
+    @settings(max_examples=examples(12))
     @given(some.integers(0, 10_000), some.data())
     def test_wherever_it_ends_it_holds_what_was_said_by_then(
         self, seed: int, data: some.DataObject

@@ -14,6 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
+from tests.depth import some_of
 from tests.helpers import Case, demo_puppet
 from tests.random_puppets import Shaker
 from tests.wire import KEY, ROOT, Speaking, hub_of
@@ -83,7 +84,7 @@ def shaken(seed: int, ticks: int) -> tuple[Puppet, list[dict[str, Any]], list[In
 
 class Driving(Case):
     def test_a_game_is_said_what_the_engine_reports(self) -> None:
-        for seed in range(40):
+        for seed in some_of(range(40)):
             puppet, sent, inputs = shaken(seed, 60)
             program = compile_puppet(puppet)
             names = {state.id: state.name for state in program.states}
@@ -199,7 +200,7 @@ class Following(Case):
         return found
 
     def test_a_game_that_runs_the_same_is_equal_and_one_that_does_not_is_said_where(self) -> None:
-        for seed in range(40):
+        for seed in some_of(range(40)):
             puppet, sent, inputs = shaken(seed, 60)
             digests = self.digests(puppet, inputs)
             game = Speaking(hub_of(puppet))

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from tests.core.test_replaying import GROUND, PELL, WIDE, health_of, replaying, with_twin
+from tests.depth import examples
 from tests.helpers import Case, Press, run
 from yarn_puppet.commands.worlds import world_for
 from yarn_puppet.core.formats.booth_file import booth_bytes, booth_from, load_booth, save_booth
@@ -139,7 +140,7 @@ class Files(Case):
 
 
 class Hands(Case):
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     @given(st.lists(st.sampled_from(INTENTS), min_size=1, unique=True), st.floats(0.05, 3),
            st.integers(0, 2**31), st.floats(0.1, 80))
     def test_actions_of_a_mix_go_down_and_up_in_turns(

@@ -10,6 +10,7 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
+from tests.depth import examples, some_of
 from tests.helpers import Case, clip, controls, puppet_of, run_controls
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
@@ -309,7 +310,8 @@ class Playing(Case):
     @given(some.lists(some.sampled_from(NAMES[1:]), max_size=8, unique=True),
            some.lists(some.sampled_from((20.0, 60.0, 100.0, 240.0)), min_size=9, max_size=9),
            some.sampled_from((24, 50, 60, 144)))
-    @settings(max_examples=8, phases=[Phase.generate])  # each is seconds of play: none is shrunk
+    # Each is seconds of play: none is shrunk.
+    @settings(max_examples=examples(8), phases=[Phase.generate])
     def test_they_are_kept_with_any_clips_at_any_rate(
         self, names: list[str], durations: list[float], rate: int
     ) -> None:
@@ -320,7 +322,7 @@ class AnyPuppet(Case):
     """Patterns put into puppets that are unlike ours."""
 
     def test_what_was_there_stays_in_its_order_and_no_fault_comes_along(self) -> None:
-        for seed in range(40):
+        for seed in some_of(range(40)):
             dice = Random(seed)
             puppet, more = Shaker(seed).puppet(), drawn(*dice.sample(NAMES, dice.randint(0, 8)))
             puppet = replace(puppet, sheets=(*puppet.sheets, *more.sheets),

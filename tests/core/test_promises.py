@@ -16,6 +16,7 @@ from msgspec.structs import replace
 from tests.core.test_commands import typed
 from tests.core.test_comparing import slower
 from tests.core.test_demo_promises import presses
+from tests.depth import examples
 from tests.helpers import (
     Case,
     Press,
@@ -245,7 +246,7 @@ class SaidOfThem(Case):
                 for record in records]
             self.assertTrue(judged(promise, changed).kept, spoilt)
 
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     @given(some.data())
     def test_nothing_is_marked_outside_the_run(self, data: some.DataObject) -> None:
         ticks = data.draw(some.integers(1, 200))

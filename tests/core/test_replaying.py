@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from tests.core.test_demo_promises import presses
 from tests.core.test_moments import SWING, beside, striker
+from tests.depth import examples
 from tests.helpers import Case, Press, controls, demo_puppet, demo_world, run, run_controls
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.events import Moment
@@ -46,7 +47,7 @@ def health_of(record: Record) -> int:
 
 
 class Replaying(Case):
-    @settings(max_examples=25)
+    @settings(max_examples=examples(25))
     @given(presses())
     def test_it_goes_where_the_puppet_goes_and_round_and_round(self, pressed: list[Press]) -> None:
         puppet, world = demo_puppet(), replace(demo_world(), dummies=())

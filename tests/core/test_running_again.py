@@ -10,6 +10,7 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests import long_run
+from tests.depth import examples, some_of
 from tests.helpers import (
     Case,
     clip,
@@ -239,20 +240,20 @@ def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
 
 class Touched(Case):
     def test_a_kept_take_gives_what_it_gives_for_the_first_time(self) -> None:
-        found = [kept_on_and_on(seed) for seed in range(18)]
+        found = [kept_on_and_on(seed) for seed in some_of(range(18))]
         self.assertEqual([each for each in found if each], [])
 
     def test_edit_upon_edit_the_run_is_that_of_the_last_puppet(self) -> None:
-        found = [edited_on_and_on(seed) for seed in range(18)]
+        found = [edited_on_and_on(seed) for seed in some_of(range(18))]
         self.assertEqual([each for each in found if each], [])
 
     def test_what_comes_before_an_edit_is_the_same_as_ever(self) -> None:
-        found = [compared(seed) for seed in range(70)]
+        found = [compared(seed) for seed in some_of(range(70))]
         self.assertEqual([each for each in found if each], [])
 
     def test_edited_before_its_first_tick_a_run_is_that_of_the_edited_puppet(self) -> None:
         world = demo_world()
-        for seed in range(40):
+        for seed in some_of(range(40)):
             shaker = Shaker(seed)
             first, last = shaker.puppet(), shaker.puppet()
             for puppet, start in ((first, world), (first, None)):
@@ -346,7 +347,7 @@ class Folded(Case):
         with self.assertRaises(IndexError):
             self.run_[self.TICKS]
 
-    @settings(max_examples=20)
+    @settings(max_examples=examples(20))
     @given(some.integers(0, TICKS))
     def test_a_part_of_it_is_that_part(self, tick: int) -> None:
         part = self.run_.up_to(tick)

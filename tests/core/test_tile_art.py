@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from tests.depth import examples
 from yarn_puppet.core.booth.tiles.tile_art import TileArt
 from yarn_puppet.core.formats.booth_file import booth_bytes, booth_from, load_booth, save_booth
 from yarn_puppet.core.formats.errors import FileProblem
@@ -50,7 +51,7 @@ def drawn(world: World, sheet: np.ndarray) -> np.ndarray:
 
 
 class Edges(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=examples(150), deadline=None)
     @given(ROWS, st.integers(2, 7), st.booleans())
     def test_ground_has_an_edge_where_a_pixel_beside_it_is_not_ground(
         self, rows: list[str], size: int, corners: bool
@@ -73,7 +74,7 @@ class Edges(unittest.TestCase):
         wanted = np.where(ground, np.where(open_beside, EDGE, INSIDE), 0)
         np.testing.assert_array_equal(picture, wanted)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=examples(60), deadline=None)
     @given(ROWS, st.integers(1, 9))
     def test_pieces_cover_a_tile_once_whatever_its_size(self, rows: list[str], size: int) -> None:
         world = World("w", tuple(rows), 0, 0, tile_size=size, tiles="t.png",

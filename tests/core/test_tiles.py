@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
+from tests.depth import examples
 from tests.helpers import Case, demo_puppet
 from tests.worlds import WorldInput, bodies, movers, pressed, worlds
 from yarn_puppet.core.booth.body import Moving, Wish
@@ -33,7 +34,7 @@ of a pixel at any size."""
 
 class AlikeAtAnySize(Case):
     @given(worlds(), movers, pressed, some.sampled_from((8, 24, 32, 64, 512)))
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     def test_twice_as_large_it_goes_twice_as_far(
         self, world: World, mover: Mover, hands: list[tuple[WorldInput, int]], size: int
     ) -> None:

@@ -16,6 +16,7 @@ from msgspec.structs import replace
 
 from tests.core.test_commands import typed
 from tests.core.test_running_again import mutated
+from tests.depth import some_of
 from tests.helpers import Case, demo_puppet
 from tests.random_puppets import Shaker
 from yarn_puppet.core.formats.errors import FileProblem
@@ -69,7 +70,7 @@ class Differing(Case):
             self.assertIn(each, said)
 
     def test_equal_says_nothing_and_different_says_something(self) -> None:
-        for seed in range(40):
+        for seed in some_of(range(40)):
             base, ours, theirs = shaken(seed)
             for one, other in ((base, ours), (ours, theirs), (base, base)):
                 self.assertEqual(bool(puppets_differ(one, other)), one != other, seed)
@@ -125,7 +126,7 @@ class Merging(Case):
 
     def test_of_any_three(self) -> None:
         clean = 0
-        for seed in range(60):
+        for seed in some_of(range(60)):
             base, ours, theirs = shaken(seed)
             for one, other, is_ in ((ours, base, ours), (base, theirs, theirs), (ours, ours, ours)):
                 self.assertEqual(merged(base, one, other), (is_, ()), seed)

@@ -19,6 +19,7 @@ from PyQt6.QtTest import QTest
 
 from tests.browser import browser
 from tests.browser_page import opened, served
+from tests.depth import EVERY_CASE
 from tests.desk.case import DeskCase
 from tests.helpers import demo_puppet, demo_world
 from tests.wire import PATIENT_C, ROOT, begun, patient
@@ -34,6 +35,8 @@ from yarn_puppet.game.puppets import OwnCode, Runner, imported
 from yarn_puppet.game.rooftop import rooftop, senses_of, stepped
 from yarn_puppet.game.window import GameWindow
 
+UNHURRIED = [*PATIENT_C, "-O0"]
+"""Compiled sooner."""
 Found = TypeVar("Found")
 
 
@@ -312,7 +315,7 @@ class Examples(WireCase):
             (folder / each).symlink_to(ROOT / each)
         return self.in_thread(lambda: subprocess.run(
             [folder / f"examples/{name}/build"], capture_output=True, text=True,
-            env={**os.environ, "CFLAGS": " ".join(PATIENT_C)}))
+            env={**os.environ, "CFLAGS": " ".join(PATIENT_C if EVERY_CASE else UNHURRIED)}))
 
     @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
     def test_the_terminal_program_is_built_by_one_command_and_compared_and_driven(self) -> None:

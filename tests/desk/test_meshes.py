@@ -12,6 +12,7 @@ from hypothesis import strategies as some
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage, QPainter
 
+from tests.depth import examples
 from tests.desk.case import DeskCase
 from tests.desk.test_bones import HARROW, BonesCase
 from tests.helpers import Case
@@ -91,7 +92,7 @@ triangle = some.tuples(corner, corner, corner).filter(lambda each: abs(np.linalg
 
 @skipUnless(has_opengl(), "there is no OpenGL on this machine: limbs are drawn")
 class Drawing(Case):
-    @settings(max_examples=40)
+    @settings(max_examples=examples(40))
     @given(triangle, some.booleans())
     def test_it_fills_the_pixels_within_and_no_others(
         self, corners: object, at_rest: bool
@@ -101,7 +102,7 @@ class Drawing(Case):
         self.assertTrue((alpha[deep > 1.0] == 255).all())
         self.assertTrue((alpha[deep < -1.0] == 0).all())
 
-    @settings(max_examples=25)
+    @settings(max_examples=examples(25))
     @given(triangle, triangle)
     def test_the_nearer_one_is_seen(self, one: object, other: object) -> None:
         colors = ((1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
@@ -131,7 +132,7 @@ class Drawing(Case):
         self.assertLess((difference > 130).sum(), 3)
         self.assertGreater((one[:, :, 3] > 0).sum(), 500)
 
-    @settings(max_examples=12)
+    @settings(max_examples=examples(12))
     @given(some.integers(0, 359), some.integers(-60, 60), some.floats(0, 0.6),
            some.sampled_from((None, 90.0)), some.sampled_from((1.0, -1.0)))
     def test_what_a_closed_surface_hides_of_itself_is_not_missed(

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QImage, QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QListView, QPushButton
 
+from tests.depth import examples
 from tests.desk.case import DeskCase
 from tests.helpers import demo_puppet
 from yarn_puppet.core.formats.errors import FileProblem
@@ -289,7 +290,7 @@ class Files(DeskCase):
 
         from tests import strategies
 
-        @settings(max_examples=12, deadline=None, derandomize=True,
+        @settings(max_examples=examples(12), deadline=None, derandomize=True,
                   suppress_health_check=list(HealthCheck))
         @given(strategies.puppets())
         def opens(puppet) -> None:  # type: ignore[no-untyped-def]
