@@ -10,6 +10,7 @@ from random import Random
 
 from msgspec.structs import replace
 
+from tests.depth import some_of
 from tests.helpers import Case, demo_setup, run_controls
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
@@ -152,7 +153,7 @@ def asked(records: list[Record], seed: int, times: int) -> tuple[list[str], int]
 class WhyNot(Case):
     def test_of_a_hasty_hand(self) -> None:
         counted = 0
-        for seed in range(4):
+        for seed in some_of(range(4)):
             wrong, count = asked(restless(seed), seed, 10)
             self.assertEqual(wrong, [])
             counted += count
@@ -182,7 +183,8 @@ class WhyNot(Case):
 
     def test_of_a_puppet_some_of_whose_layers_have_no_states_yet(self) -> None:
         puppet = load_puppet(DEMO_PUPPET)
-        for kept in ((), ("lantern",), ("arms", "lantern"), ("body", "arms"), ("body", "lantern")):
+        for kept in some_of(((), ("lantern",), ("arms", "lantern"), ("body", "arms"),
+                             ("body", "lantern"))):
             drawn = replace(puppet, states=tuple(
                 state for state in puppet.states if state.layer in kept))
             records = run_controls(set_up(drawn, None), [

@@ -48,19 +48,21 @@ class DeskCase(Case):
         os.environ["XDG_DATA_HOME"] = str(self.folder / "data")
         FAULTS.clear()
         self.addCleanup(lambda: self.assertEqual(FAULTS, []))
-        self.window = self.open_window(self.file)
+        self.window = self.open_window(self.file, paused=True)
         self.hand = Hand()
         self.hand.wait()
-        self.window.player.restart()
-        self.window.player.pause()
 
-    def open_window(self, file: Path | None = None) -> Window:
-        """A window, with a file open, closed again when the test ends."""
+    def open_window(self, file: Path | None = None, paused: bool = False) -> Window:
+        """A window, with a file open, closed again when the test ends; paused at its first tick
+        where that is wanted, or playing."""
         window = Window()
         window.resize(1280, 800)
         if file is not None:
             # Before it is seen: an empty puppet is not drawn first.
             window.files.load(file)
+        if paused:
+            window.player.restart()
+            window.player.pause()
         window.show()
         window.activateWindow()
         QTest.qWaitForWindowActive(window)

@@ -7,6 +7,7 @@ from unittest import mock
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 
+from tests.depth import some_of
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits.graph import state_playing
 from yarn_puppet.core.model.edits.spreads import spread_added
@@ -87,7 +88,7 @@ class Still(DeskCase):
 
     def test_nothing_that_is_clicked_moves_whatever_is_selected_and_said(self) -> None:
         places = set()
-        for kind, id in self.everything():
+        for kind, id in some_of(tuple(self.everything())):
             self.window.document.select(kind, id)
             self.hand.wait()
             if kind == "group":
@@ -108,7 +109,7 @@ class Still(DeskCase):
         self.assertGreater(len(bands), 5)
         with mock.patch("yarn_puppet.desk.weave.drawing.threads.draw_label",
                         lambda painter, rect, text, color, pale=False: drawn.append((rect, text))):
-            for kind, id in self.everything():
+            for kind, id in some_of(tuple(self.everything())):
                 drawn.clear()
                 self.page.go_to(kind, id)
                 self.hand.wait()
