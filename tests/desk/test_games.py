@@ -113,7 +113,7 @@ class Watching(WireCase):
         self.follow(120, spoils=70)
         self.watched("skyline", 120)
         self.hand.until(lambda: self.wire.rows[0].differs >= 0, "the difference")
-        verdict = self.window.trace.verdicts()[0]
+        verdict = self.window.trace.shown.verdicts()[0]
         self.assertEqual((verdict.tick, verdict.kept), (70, False))
         self.assertEqual([(mark.first, mark.last) for mark in verdict.marks], [(70, 70)])
         self.assertIn("differs from tick 70 on, in moments", row_words(self.wire.rows[0]))

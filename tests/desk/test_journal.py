@@ -35,10 +35,10 @@ class Journals(DeskCase):
         self.window.files.load(self.own)
         self.window.player.pause()
 
-    def open_window(self, file: Path | None = None) -> Window:
+    def open_window(self, file: Path | None = None, paused: bool = False) -> Window:
         folder = self.folder / "journals"
         with mock.patch("tests.desk.case.Window", lambda: Window(folder)):
-            return super().open_window(file)
+            return super().open_window(file, paused)
 
     def rename(self, window: Window, *names: str) -> None:
         for name in names:

@@ -99,7 +99,7 @@ class Window(QMainWindow):
         self.ways_out = WaysOut(self.document, self.player)
         self.bone_columns = BoneColumns(self.player, self.art.bones, self)
         self.trace = TraceView(self.document, self.player, self.bone_columns)
-        self.trace.verdicts = self._verdicts
+        self.trace.shown.verdicts = self._verdicts
         self.traces = Traces(self.trace, self.booths)
         self.notices = Notices()
         self.file_notices = FileNotices(self.document, self.notices)

@@ -26,6 +26,11 @@ class Lane(NamedTuple):
     low: float = 0.0
     high: float = 1.0
 
+    @property
+    def of_bones(self) -> bool:
+        """Whether it follows a bone, and not what the report says."""
+        return self.key.startswith("bone:")
+
 
 def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
     """States; windows and moments, which are what one looks for; the actions that intents listen
