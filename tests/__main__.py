@@ -10,12 +10,14 @@ import faulthandler
 import gc
 import os
 import re
+import shutil
 import subprocess
 import sys
-import tempfile
 import threading
 import unittest
 from collections import deque
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from resource import RUSAGE_CHILDREN, RUSAGE_SELF, getrusage
 from time import monotonic
@@ -25,6 +27,8 @@ from tests.depth import FEW_CASES
 
 HERE = Path(__file__).parent
 HALVES = ("core", "desk")
+ROOMS = ("yarn_puppet", "tests", "bench")
+"""The folders of our code."""
 LONG = frozenset(f"tests.{name}" for name in (
     "core.test_reading_apart", "core.test_running_again", "core.test_wheel", "desk.test_stalls",
     "desk.test_zoo"))
@@ -89,8 +93,7 @@ def _run_all(every_case: bool) -> int:
     waiting = deque(sorted(modules, key=lambda name: (name not in LONG, -size[name])))
     counts: list[tuple[int, int]] = []
     took: list[tuple[float, float, str]] = []
-    with tempfile.TemporaryDirectory() as folder:
-        around = _around(folder) | ({} if every_case else {FEW_CASES: "1"})
+    with _around(every_case) as around:
         threads = [threading.Thread(target=_work, args=(waiting, counts, took, around))
                    for _ in range(min(MOST, (os.cpu_count() or 1) + 1))]
         for thread in threads:
@@ -111,13 +114,21 @@ def _run_all(every_case: bool) -> int:
     return _tell(sum(passed for passed, _ in counts), sum(failed for _, failed in counts))
 
 
-def _around(folder: str) -> dict[str, str]:
+@contextmanager
+def _around(every_case: bool) -> Iterator[dict[str, str]]:
     """The environment of the tests. Where Python is told to write no bytecode beside the code it is
-    written into a folder that goes again: each process of a test would compile all of it."""
-    around = dict(os.environ)
-    if around.pop("PYTHONDONTWRITEBYTECODE", ""):
-        around["PYTHONPYCACHEPREFIX"] = folder
-    return around
+    written while they run, and taken away again: each process of a test would compile all of it."""
+    around = dict(os.environ) | ({} if every_case else {FEW_CASES: "1"})
+    unwanted, before = around.pop("PYTHONDONTWRITEBYTECODE", ""), set(_bytecode())
+    try:
+        yield around
+    finally:
+        for folder in set(_bytecode()) - before if unwanted else ():
+            shutil.rmtree(folder, ignore_errors=True)
+
+
+def _bytecode() -> list[Path]:
+    return [path for room in ROOMS for path in (HERE.parent / room).rglob("__pycache__")]
 
 
 def _work(
