@@ -12,6 +12,7 @@ FEW_CASES = "YARN_PUPPET_FEW_CASES"
 """The variable of the environment that is set for a run of few."""
 EVERY_CASE = FEW_CASES not in os.environ
 PART = 3
+"""One case of so many."""
 Each = TypeVar("Each")
 
 
