@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import shutil
 
-from tests.depth import examples
 from tests.desk.case import FAULTS, DeskCase
 from tests.random_hand import RandomHand
 from yarn_puppet.demo import DEMO_FOLDER
@@ -21,6 +20,6 @@ class Hasty(DeskCase):
                 self.window.files.drop_edits()
                 self.window.files.load(own / f"{name}.puppet.json")
                 hand = RandomHand(self.window, self.folder, seed)
-                hand.go_on(examples(100))
+                hand.go_on(100)
                 hand.undo_all()
                 self.assertEqual(FAULTS, [], list(hand.did))

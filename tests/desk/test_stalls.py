@@ -16,7 +16,6 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from bench.large import large_puppet
-from tests.depth import some_of
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.model.edits.graph import state_changed
@@ -74,9 +73,9 @@ class Stalls(DeskCase):
                      lambda: not window.files.busy)
         self.hand.wait()
         window.player.pause()
-        for page in some_of(tuple(PAGES)):
+        for page in PAGES:
             self.counted(f"{page}, shown first", lambda page=page: window.show_page(page))
-        for page in some_of(EDITED):
+        for page in EDITED:
             window.show_page(page)
             renamed = state_changed(window.document.puppet, window.document.puppet.states[1].id,
                                     name=f"Another {page}")
@@ -107,7 +106,7 @@ class Stalls(DeskCase):
                              lambda choice=choice: window.appearance.choose(choice))
             self.counted(f"{kind}, resized", lambda: window.resize(1500, 900))
             self.counted(f"{kind}, resized back", lambda: window.resize(1280, 800))
-        for page in some_of(tuple(PAGES)):
+        for page in PAGES:
             window.show_page(page)
             self.hand.wait()
             for skin in (*list(window.document.skins)[:1], ""):
