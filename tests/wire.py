@@ -90,10 +90,15 @@ def hub_of(puppet: Puppet, skins: tuple[Skin, ...] = ()) -> Hub:
 
 
 class WireWorker:
-    """The wire's process, listening at any free port."""
+    """The wire's process, listening at any free port. `at_most` is how many messages it takes of a
+    connection in all: by what it takes within a second, a slow machine would never see a flood."""
 
-    def __init__(self, puppet: Puppet, port: int = 0) -> None:
-        self.process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"],
+    def __init__(self, puppet: Puppet, port: int = 0, at_most: int | None = None) -> None:
+        how = ["-m", "yarn_puppet.core.wire.worker"]
+        if at_most is not None:
+            how = ["-c", "import asyncio; from yarn_puppet.core.wire import speaking, worker; "
+                   f"speaking.BURST, speaking.A_SECOND = {at_most}, 0; asyncio.run(worker.work())"]
+        self.process = subprocess.Popen([sys.executable, *how],
                                         cwd=ROOT,
                                         stdin=subprocess.PIPE, stdout=subprocess.PIPE,
                                         stderr=subprocess.PIPE)

@@ -109,12 +109,15 @@ process.exit(0);
 
 
 class WithWire(Case):
+    AT_MOST: int | None = None
+    """Messages that the wire takes of one game in all; None for as many a second as it promises."""
+
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
         patient(self)
-        self.worker = WireWorker(demo_puppet())
+        self.worker = WireWorker(demo_puppet(), at_most=self.AT_MOST)
         self.addCleanup(lambda: self.assertEqual(
             self.worker.close(), "", "it said nothing to the terminal"))
 
@@ -188,27 +191,10 @@ class Doors(WithWire):
             self.assertEqual(caught.exception.rcvd and caught.exception.rcvd.code, 1009)
             self.assertIn("result", self.ask(other, "begin"))
 
-    def test_who_floods_or_goes_away_in_the_middle_is_said_in_its_row(self) -> None:
+    def test_who_goes_away_in_the_middle_of_a_message_takes_nobody_along(self) -> None:
         with self.speaking() as game:
-            # Many in one go: what is written for each of them would take longer than what is to be
-            # seen.
-            words = b'{"jsonrpc":"2.0","method":"begin"}'
-            many = (bytes([0x81, 0x80 | len(words), 0, 0, 0, 0]) + words) * 500
-            # What the client answers a ping with must not come in the middle.
-            with contextlib.suppress(OSError), game.protocol_mutex:
-                while True:
-                    game.socket.sendall(many)
-            with self.assertRaises(ConnectionClosed) as caught:
-                while True:
-                    game.recv(timeout=10)
-        # What it sent and nobody read makes the kernel reset the connection, and that may overtake
-        # the word.
-        self.assertIn(caught.exception.rcvd and caught.exception.rcvd.code, (1008, None))
-        rows = self.rows(here=False)
-        self.assertIn("let go", rows[0].trouble)
-        with self.speaking() as again:
-            again.socket.sendall(b"\x81\xfe\x10")
-            again.socket.shutdown(socket.SHUT_RDWR)
+            game.socket.sendall(b"\x81\xfe\x10")
+            game.socket.shutdown(socket.SHUT_RDWR)
         self.rows(here=False)
         with self.speaking() as game:
             self.assertIn("result", self.ask(game, "tick", tick=0, down=[], senses={}))
@@ -263,6 +249,31 @@ class Doors(WithWire):
         failed = FROM_WIRE.decode(out.splitlines()[0])
         self.assertIsInstance(failed, Failed)
         self.assertIn("203.0.113.9:47800", failed.why)
+
+
+class Floods(WithWire):
+    AT_MOST = 2_000
+
+    def test_who_floods_is_let_go_and_said_so_in_its_row(self) -> None:
+        with self.speaking() as game:
+            # Many in one go: what is written for each of them would take longer than what is to be
+            # seen.
+            words = b'{"jsonrpc":"2.0","method":"begin"}'
+            many = (bytes([0x81, 0x80 | len(words), 0, 0, 0, 0]) + words) * 500
+            # What the client answers a ping with must not come in the middle.
+            with contextlib.suppress(OSError), game.protocol_mutex:
+                while True:
+                    game.socket.sendall(many)
+            with self.assertRaises(ConnectionClosed) as caught:
+                while True:
+                    game.recv(timeout=10)
+        # What it sent and nobody read makes the kernel reset the connection, and that may overtake
+        # the word.
+        self.assertIn(caught.exception.rcvd and caught.exception.rcvd.code, (1008, None))
+        rows = self.rows(here=False)
+        self.assertIn("let go", rows[0].trouble)
+        with self.speaking() as game:
+            self.assertIn("result", self.ask(game, "tick", tick=0, down=[], senses={}))
 
 
 class Telling(WithWire):
