@@ -11,6 +11,11 @@ from typing import TypeVar
 FEW_CASES = "YARN_PUPPET_FEW_CASES"
 """The variable of the environment that is set for a run of few."""
 EVERY_CASE = FEW_CASES not in os.environ
+SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
+"""What has C say where it reads or counts beyond what it may: random puppets are compiled so in
+each run."""
+SANITIZED_WITH_EVERY_CASE = SANITIZED if EVERY_CASE else ()
+"""The same, of a larger program, that takes three times as long to compile with it."""
 PART = 3
 """One case of so many."""
 Each = TypeVar("Each")

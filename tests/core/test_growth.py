@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from bench.large import large_puppet
+from tests.depth import EVERY_CASE
 from tests.helpers import Case
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.program import Program
@@ -129,7 +130,8 @@ def lines_run(work: Callable[[], object]) -> int:
 
 class Growth(Case):
     def test_four_times_the_states_are_no_more_than_four_times_the_work(self) -> None:
-        few, many = sized(40), sized(40 * TIMES)
+        states = 40 if EVERY_CASE else 20
+        few, many = sized(states), sized(states * TIMES)
         for name, work in WORKS.items():
             with self.subTest(name):
                 first = lines_run(lambda work=work: work(few))

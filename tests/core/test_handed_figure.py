@@ -16,7 +16,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from tests.c_engine import Case
-from tests.depth import examples, some_of
+from tests.depth import SANITIZED, examples, some_of
 from tests.handed_figures import Line, Model, in_c, in_javascript, in_python
 from tests.helpers import Case as TestCase
 from tests.random_cases import random_run, restless_case
@@ -120,5 +120,5 @@ class HandedFigure(TestCase):
         *dressed, demo = cases(40, RANDOM // 2)
         for puppet, case in dressed:
             self.compare(puppet, case,
-                         in_c(puppet, case, self.folder, ("-fsanitize=address,undefined",)))
+                         in_c(puppet, case, self.folder, SANITIZED))
         self.compare(demo[0], demo[1], in_c(*demo, self.folder))

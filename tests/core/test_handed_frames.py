@@ -17,6 +17,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from tests.c_engine import FLAGS
+from tests.depth import SANITIZED, SANITIZED_WITH_EVERY_CASE
 from tests.helpers import Case as TestCase
 from tests.helpers import clip, demo_puppet, puppet_of
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
@@ -199,7 +200,8 @@ class HandedFrames(TestCase):
 
     @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
     def test_c_says_of_frames_what_the_clips_say(self) -> None:
-        for puppet in (odd_puppet(), demo_puppet()):
+        for puppet, sanitized in ((odd_puppet(), SANITIZED),
+                                  (demo_puppet(), SANITIZED_WITH_EVERY_CASE)):
             places = self.places(puppet)
             windows = "\n".join(
                 f"if (clip == {clip}) {{ hits(clip, frame, facing, {window}); }}"
@@ -211,10 +213,9 @@ class HandedFrames(TestCase):
             made = hand_off(puppet, ["c"], "it")
             for name, content in made.files.items():
                 (self.folder / name).write_bytes(content)
-            done = subprocess.run(["gcc", *FLAGS, "-fsanitize=address,undefined", "-o", "game",
-                                   "game.c", "it.c",
-                                   "-lm"], cwd=self.folder, capture_output=True, text=True,
-                                   check=False)
+            done = subprocess.run(["gcc", *FLAGS, "-O0", *sanitized, "-o", "game", "game.c",
+                                   "it.c", "-lm"],
+                                  cwd=self.folder, capture_output=True, text=True, check=False)
             self.assertEqual((done.returncode, done.stderr), (0, ""))
             self.assertEqual(self.said(made, "./game"), self.wanted(puppet))
 

@@ -24,6 +24,7 @@ import msgspec
 from websockets.exceptions import ConnectionClosed, InvalidStatus
 from websockets.sync.client import ClientConnection, connect
 
+from tests.depth import SANITIZED_WITH_EVERY_CASE
 from tests.helpers import Case, demo_puppet
 from tests.wire import KEY, PATIENT_C, PATIENT_JS, WireWorker, begun, patient
 from yarn_puppet.core.handoff.files import hand_off
@@ -360,7 +361,7 @@ class Clients(WithWire):
         self.handed("c")
         (self.folder / "game.c").write_text(GAME_C)
         flags = ("-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror", "-g", *PATIENT_C)
-        self.play("gcc", "-std=c99", *flags, "-fsanitize=address,undefined", "-o", "game", "game.c",
+        self.play("gcc", "-std=c99", *flags, *SANITIZED_WITH_EVERY_CASE, "-o", "game", "game.c",
                   "it.c", "-lm")
         self.assertEqual(self.play("./game", self.worker.address, "drive", "-1"), "300 0 0")
         self.assertEqual(self.play("./game", self.worker.address, "follow", "-1"), "300 0 0")
