@@ -113,9 +113,9 @@ class Journals(Case):
         self.assertEqual((found.names, found.words), ((), "edits that were taken back"))
 
     def test_an_edit_of_a_large_puppet_is_a_short_line(self) -> None:
-        states = tuple(replace(demo_puppet().states[0], id=f"s{number}") for number in range(3000))
+        states = tuple(replace(demo_puppet().states[0], id=f"s{number}") for number in range(1000))
         history = History.starting_with(replace(demo_puppet(), states=states))
-        edited = history.edited(state_changed(history.puppet, "s1500", name="Other"),
+        edited = history.edited(state_changed(history.puppet, "s500", name="Other"),
                                 "rename state")
         line = line_of(Work.of(history, None, True), Work.of(edited, None, False), 0.0)
         self.assertLess(len(line), 1500)

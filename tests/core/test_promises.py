@@ -290,7 +290,7 @@ class AsItComes(Case):
     """A take is gone through once, whatever is promised of it and whatever it is compared with."""
 
     def test_a_long_take_with_promises_is_run_once(self) -> None:
-        take = replace(load_take(DEMO_TAKE), ticks=3000, promises=(
+        take = replace(load_take(DEMO_TAKE), ticks=examples(3000), promises=(
             Promise("then", TAP, SWING, ticks=4), Promise("never", WALK, GUARD),
             Promise("lasts", SWING, ticks=99),
             Promise("after", GUARD, value="move_speed", to=1, ticks=3)))

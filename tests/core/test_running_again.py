@@ -417,7 +417,7 @@ class Folded(Case):
 
 class Long(Case):
     def test_random_input_gives_the_same_trace_saved_and_read_and_in_another_process(self) -> None:
-        self.assertIsNone(long_run.compared(2400))
+        self.assertIsNone(long_run.compared(examples(2400)))
 
 
 if __name__ == "__main__":
