@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import gc
 import os
+import shutil
 import sys
 import tempfile
 import threading
 import traceback
 from collections.abc import Sequence
+from functools import cache
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -19,7 +21,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, Q
 
 from tests.helpers import Case
 from yarn_puppet.core.takes.run import Record
-from yarn_puppet.demo import FIRST_STEPS
+from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
 from yarn_puppet.desk.shell.application import make_application
 from yarn_puppet.desk.shell.window import Window
 from yarn_puppet.desk.tour.hand import PATIENCE, Hand, typed
@@ -33,6 +35,20 @@ FAULTS: list[str] = []
 """What went wrong inside Qt's calls, where no test can catch it."""
 sys.excepthook = lambda kind, error, trace: FAULTS.append(
     "".join(traceback.format_exception(kind, error, trace)))
+
+
+@cache
+def _demo_without_takes() -> tempfile.TemporaryDirectory[str]:
+    folder = tempfile.TemporaryDirectory()
+    shutil.copytree(DEMO_FOLDER, folder.name, dirs_exist_ok=True,
+                    ignore=shutil.ignore_patterns("*.take.json", "make", "__pycache__"))
+    return folder
+
+
+def without_takes(file: Path) -> Path:
+    """A puppet of the demo where no takes are kept beside it: a test of something else would run
+    all of them. The folder is there for all tests of a process, and not to be written to."""
+    return Path(_demo_without_takes().name) / file.name
 
 
 class DeskCase(Case):

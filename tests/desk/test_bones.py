@@ -12,7 +12,7 @@ from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtTest import QTest
 
-from tests.desk.case import DeskCase
+from tests.desk.case import DeskCase, without_takes
 from yarn_puppet.core.formats.bones.gltf_writing import save_gltf
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.formats.puppet_file import load_puppet
@@ -22,7 +22,7 @@ from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.pose.bones.in_hand import anchor_matrix, held_with, in_hand
 from yarn_puppet.demo import DEMO_FOLDER
 
-HARROW = DEMO_FOLDER / "harrow.puppet.json"
+HARROW = without_takes(DEMO_FOLDER / "harrow.puppet.json")
 FILES = ("harrow.glb", "harrow_more.glb", "harrow_shield.glb")
 
 

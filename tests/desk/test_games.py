@@ -20,7 +20,7 @@ from PyQt6.QtTest import QTest
 from tests.browser import browser
 from tests.browser_page import opened, served
 from tests.depth import EVERY_CASE
-from tests.desk.case import DeskCase
+from tests.desk.case import DeskCase, without_takes
 from tests.helpers import demo_puppet, demo_world
 from tests.wire import PATIENT_C, ROOT, begun, patient
 from yarn_puppet.core.handoff.files import hand_off
@@ -244,7 +244,7 @@ class Driving(WireCase):
 
 
 class StandIn(WireCase):
-    file = DEMO_PUPPET
+    file = without_takes(DEMO_PUPPET)
 
     def test_it_walks_hits_and_is_compared_or_driven(self) -> None:
         os.environ["YARN_PUPPET_KEY"] = self.wire.key
@@ -304,7 +304,7 @@ class StandIn(WireCase):
 
 
 class Examples(WireCase):
-    file = DEMO_PUPPET
+    file = without_takes(DEMO_PUPPET)
 
     def built(self, name: str) -> subprocess.CompletedProcess[str]:
         """An example, built by its one command in a folder with a space."""

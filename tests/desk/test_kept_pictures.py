@@ -8,7 +8,7 @@ from random import Random
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QWidget
 
-from tests.desk.case import APPLICATION, DeskCase
+from tests.desk.case import APPLICATION, DeskCase, without_takes
 from tests.long_desk import edited
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits import worlds
@@ -21,7 +21,7 @@ from yarn_puppet.desk.widgets.stills import Stills
 
 
 class Kept(DeskCase):
-    file = DEMO_PUPPET
+    file = without_takes(DEMO_PUPPET)
 
     def setUp(self) -> None:
         super().setUp()
@@ -83,6 +83,8 @@ class Kept(DeskCase):
 
     def test_of_kept_takes(self) -> None:
         dice = Random(5)
+        self.window.files.load(DEMO_PUPPET)
+        self.window.player.pause()
         view = self.go("Takes").findChild(TakesView)
         for number in range(4):
             self.edit(dice, number)

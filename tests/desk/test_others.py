@@ -27,8 +27,7 @@ class Others(DeskCase):
         super().setUp()
         self.home = self.folder / "home"
         self.home.mkdir()
-        for path in (*DEMO_FOLDER.glob("lamplighter*"), *DEMO_FOLDER.glob("*.booth.json"),
-                     DEMO_FOLDER / "guarded_fall.take.json"):
+        for path in (*DEMO_FOLDER.glob("lamplighter*"), *DEMO_FOLDER.glob("*.booth.json")):
             shutil.copy(path, self.home)
         shutil.copytree(DEMO_FOLDER / "sounds", self.home / "sounds")
         self.own = self.home / "lamplighter.puppet.json"
@@ -138,6 +137,9 @@ class Others(DeskCase):
             self.hand.until(lambda: self.window.notices.names == [], "no notice")
 
     def test_takes_and_booths_too(self) -> None:
+        shutil.copy(DEMO_FOLDER / self.take.name, self.home)
+        self.window.files.load(self.own)
+        self.window.player.pause()
         save_take(replace(load_take(self.take), promises=()), self.take)
         self.assertIn("is shown as it is now", self.said(self.take))
         self.assertEqual(self.window.kept.takes[self.take.name].promises, ())

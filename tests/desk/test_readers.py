@@ -8,7 +8,7 @@ import unittest
 from PyQt6.QtCore import QItemSelectionModel, QRect
 
 from tests.accessible import KNOWN, Accessible, tree
-from tests.desk.case import DeskCase
+from tests.desk.case import DeskCase, without_takes
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.demo import DEMO_PUPPET
 from yarn_puppet.desk.shell.pages import PAGES
@@ -20,7 +20,7 @@ NAMED = ("button", "check box", "edit", "combo box", "list", "list item")
 
 @unittest.skipUnless(KNOWN, "how C++ is called is known here on x86-64 only")
 class Readers(DeskCase):
-    file = DEMO_PUPPET
+    file = without_takes(DEMO_PUPPET)
 
     def walked(self) -> list[Accessible]:
         """All of the window that is shown."""
@@ -108,6 +108,8 @@ class Readers(DeskCase):
         self.assertTrue([name for name in found if name.startswith("to ")], "the ways out")
 
     def test_takes_snags_files_and_tables(self) -> None:
+        self.window.files.load(DEMO_PUPPET)
+        self.window.player.pause()
         self.go("Takes")
         names = [each.name for each in self.items()]
         self.assertEqual(sum(name.startswith("take ") for name in names),

@@ -45,13 +45,10 @@ class Skins(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         # A copy of one's own, without the skin that the demo has.
-        for path in (*DEMO_FOLDER.glob("lamplighter*.p*"), *DEMO_FOLDER.glob("*.booth.json"),
-                     DEMO_FOLDER / "guarded_fall.take.json"):
+        for path in (*DEMO_FOLDER.glob("lamplighter*.p*"), *DEMO_FOLDER.glob("*.booth.json")):
             shutil.copy(path, self.folder)
         shutil.copytree(DEMO_FOLDER / "sounds", self.folder / "sounds")
         (self.folder / "lamplighter.puppet.json").rename(self.folder / "hero.puppet.json")
-        take = load_take(self.folder / "guarded_fall.take.json")
-        save_take(replace(take, puppet="hero.puppet.json"), self.folder / "guarded_fall.take.json")
         self.window.files.load(self.folder / "hero.puppet.json")
         self.window.player.restart()
         self.window.player.pause()
@@ -201,6 +198,11 @@ class Skins(DeskCase):
 
     def test_takes_are_run_in_the_skin_and_compared_with_what_was_run_in_it(self) -> None:
         document, kept = self.window.document, self.window.kept
+        name = "guarded_fall.take.json"
+        save_take(replace(load_take(DEMO_FOLDER / name), puppet="hero.puppet.json"),
+                  self.folder / name)
+        self.window.files.load(self.folder / "hero.puppet.json")
+        self.window.player.pause()
         self.another(mossy(DEMO_FOLDER / "lamplighter.png", self.folder / "moss.png"))
         document.edit("slower", lambda now: replace(
             now, mover=replace(now.mover, walk_speed=30.0)))
