@@ -14,6 +14,7 @@ from unittest import mock
 
 from PyQt6.QtTest import QTest
 
+from tests.depth import some_of
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.edits.graph import state_changed
@@ -182,7 +183,8 @@ class Ended(DeskCase):
         own = self.folder / f"{number}.puppet.json"
         shutil.copy(FIRST_STEPS, own)
         env = {**os.environ, "XDG_STATE_HOME": str(self.folder / f"state{number}"),
-               "XDG_CONFIG_HOME": str(self.folder / "config")}
+               "XDG_CONFIG_HOME": str(self.folder / "config"),
+               "YARN_PUPPET_TEST_EVERY": "60"}
         process = subprocess.Popen([sys.executable, "-m", "tests.desk.working_desk", own], env=env,
                                    stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
                                    preexec_fn=heeding)
@@ -197,7 +199,7 @@ class Ended(DeskCase):
         return code, [each for each in said if each], left_behind(journals), own.read_bytes()
 
     def test_said_to_end_it_keeps_all_and_asks_nobody(self) -> None:
-        for number in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT):
+        for number in some_of((signal.SIGTERM, signal.SIGHUP, signal.SIGINT)):
             code, said, left, file = self.ended_by(number)
             self.assertEqual((code, len(left)), (128 + number, 1))
             steps = left[0].journal.work.history

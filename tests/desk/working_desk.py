@@ -27,6 +27,8 @@ def work() -> None:
                   for toplevelwidget in QApplication.topLevelWidgets()
                   if isinstance(toplevelwidget, Window))
     document = window.document
+    # What it plays is not what is looked at.
+    window.player.pause()
     count = len(document.history.past)
     document.edit("rename state",
                   lambda now: state_changed(now, now.states[0].id, name=f"Name {count}"))
