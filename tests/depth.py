@@ -15,7 +15,7 @@ SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
 """What has C say where it reads or counts beyond what it may: random puppets are compiled so in
 each run."""
 SANITIZED_WITH_EVERY_CASE = SANITIZED if EVERY_CASE else ()
-"""The same, of a larger program, that takes three times as long to compile with it."""
+"""The same for a whole demo, that takes three times as long to compile with it."""
 PART = 3
 """One case of so many."""
 Each = TypeVar("Each")

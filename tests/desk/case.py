@@ -19,6 +19,7 @@ from PyQt6.QtCore import Qt, qInstallMessageHandler
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QPushButton
 
+from tests.desk.demo_pictures import decode_once
 from tests.helpers import Case
 from yarn_puppet.core.takes.run import Record
 from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
@@ -28,6 +29,7 @@ from yarn_puppet.desk.tour.hand import PATIENCE, Hand, typed
 
 qInstallMessageHandler(lambda kind, context, message: None)
 APPLICATION = make_application()
+decode_once()
 # What is imported stays: the collector, which goes through everything when play pauses, need not
 # see it.
 gc.freeze()

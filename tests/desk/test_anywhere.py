@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 
-from tests.desk.case import DeskCase
+from tests.desk.case import DeskCase, without_takes
 from yarn_puppet.demo import DEMO_PUPPET
 from yarn_puppet.desk.weave.placing.ends import around_line
 from yarn_puppet.desk.weave.placing.layout import lay_out
@@ -110,7 +110,7 @@ class FromAnywhere(DeskCase):
 
 
 class OfLayers(DeskCase):
-    file = DEMO_PUPPET
+    file = without_takes(DEMO_PUPPET)
 
     def test_each_layer_has_its_own_and_a_pull_shows_the_layer_it_is_of(self) -> None:
         page = self.go("Weave")

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 
 from tests.depth import some_of
-from tests.desk.case import DeskCase
+from tests.desk.case import DeskCase, without_takes
 from yarn_puppet.core.model.edits.graph import state_playing
 from yarn_puppet.core.model.edits.spreads import spread_added
 from yarn_puppet.core.model.graph import Spread
@@ -73,7 +73,7 @@ class Selecting(Weave):
 class Still(DeskCase):
     """What stands still, and what lies over what."""
 
-    file = DEMO_PUPPET
+    file = without_takes(DEMO_PUPPET)
 
     def setUp(self) -> None:
         super().setUp()
