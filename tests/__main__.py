@@ -6,6 +6,7 @@ or `desk`, those are run here, one after the other, and go through every case, a
 `--every-case` (tests/depth.py).
 """
 
+import compileall
 import faulthandler
 import gc
 import os
@@ -120,6 +121,9 @@ def _around(every_case: bool) -> Iterator[dict[str, str]]:
     written while they run, and taken away again: each process of a test would compile all of it."""
     around = dict(os.environ) | ({} if every_case else {FEW_CASES: "1"})
     unwanted, before = around.pop("PYTHONDONTWRITEBYTECODE", ""), set(_bytecode())
+    # Once: processes that begin together would all compile the same.
+    for room in ROOMS:
+        compileall.compile_dir(HERE.parent / room, quiet=2, workers=0)
     try:
         yield around
     finally:

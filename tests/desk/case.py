@@ -66,9 +66,14 @@ class DeskCase(Case):
         os.environ["XDG_DATA_HOME"] = str(self.folder / "data")
         FAULTS.clear()
         self.addCleanup(lambda: self.assertEqual(FAULTS, []))
-        self.window = self.open_window(self.file, paused=True)
+        self.window = self.open_window(self.own_file(), paused=True)
         self.hand = Hand()
         self.hand.wait()
+
+    def own_file(self) -> Path | None:
+        """What the window opens; made in the test's own folder, where that is wanted, before there
+        is a window: an empty one need not be shown first."""
+        return self.file
 
     def open_window(self, file: Path | None = None, paused: bool = False) -> Window:
         """A window, with a file open, closed again when the test ends; paused at its first tick
@@ -81,6 +86,8 @@ class DeskCase(Case):
         if paused:
             window.player.restart()
             window.player.pause()
+            # Its art too: all views would be drawn without it first.
+            Hand().until(lambda: not window.art.busy, "the art")
         window.show()
         window.activateWindow()
         QTest.qWaitForWindowActive(window)

@@ -310,12 +310,9 @@ class Numbers(BoothCase):
 
 
 class Several(BoothCase):
-    def setUp(self) -> None:
-        super().setUp()
-        shutil.copy(FIRST_STEPS, self.folder / "mine.puppet.json")
+    def own_file(self) -> Path:
         shutil.copy(DEMO_FOLDER / "lamplighter.png", self.folder / "lamplighter.png")
-        self.window.files.load(self.folder / "mine.puppet.json")
-        self.window.player.pause()
+        return Path(shutil.copy(FIRST_STEPS, self.folder / "mine.puppet.json"))
 
     def choose(self, answer: str) -> None:
         """Pick from the booths there are."""

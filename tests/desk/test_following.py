@@ -4,6 +4,7 @@ dropped silently."""
 from __future__ import annotations
 
 import shutil
+from pathlib import Path
 
 from PIL import Image
 from PyQt6.QtWidgets import QApplication
@@ -20,15 +21,15 @@ ROW = 4
 class OnDisk(DeskCase):
     """Pell with his art in a folder of its own."""
 
-    file = None
+
+    def own_file(self) -> Path:
+        for name in ("lamplighter.png", "lamplighter_world.png", "lamplighter.puppet.json"):
+            shutil.copy(DEMO_FOLDER / name, self.folder / name)
+        return self.folder / "lamplighter.puppet.json"
 
     def setUp(self) -> None:
         super().setUp()
-        for name in ("lamplighter.png", "lamplighter_world.png", "lamplighter.puppet.json"):
-            shutil.copy(DEMO_FOLDER / name, self.folder / name)
         self.sheet = self.folder / "lamplighter.png"
-        self.window.files.load(self.folder / "lamplighter.puppet.json")
-        self.window.player.pause()
         self.page = self.go("Clips")
         self.sources = self.window.sources
         self.page.desk.show_clip("light_swing", 2)

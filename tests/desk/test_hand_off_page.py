@@ -23,17 +23,17 @@ from yarn_puppet.desk.shell.window import Window
 class HandOffCase(DeskCase):
     """A puppet of one's own, and a game's folder."""
 
-    file = None
 
-    def setUp(self) -> None:
-        super().setUp()
+    def own_file(self) -> Path:
         self.home = self.folder / "own"
         self.home.mkdir()
         for name in (FIRST_STEPS.name, "lamplighter.png", "sounds"):
             source = FIRST_STEPS.parent / name
             (shutil.copytree if source.is_dir() else shutil.copy)(source, self.home / name)
-        self.window.files.load(self.home / FIRST_STEPS.name)
-        self.window.player.pause()
+        return self.home / FIRST_STEPS.name
+
+    def setUp(self) -> None:
+        super().setUp()
         self.game = self.folder / "game" / "anim"
         self.game.mkdir(parents=True)
         self.page = self.go("Hand-off")

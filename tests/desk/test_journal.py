@@ -24,17 +24,16 @@ from yarn_puppet.desk.shell.window import Window
 
 
 class Journals(DeskCase):
-    file = None
-
-    def setUp(self) -> None:
-        super().setUp()
+    def own_file(self) -> Path:
         self.own = self.folder / "pell.puppet.json"
         shutil.copy(FIRST_STEPS, self.own)
         for art in DEMO_FOLDER.glob("*.png"):
             shutil.copy(art, self.folder)
+        return self.own
+
+    def setUp(self) -> None:
+        super().setUp()
         self.journals = self.folder / "journals"
-        self.window.files.load(self.own)
-        self.window.player.pause()
 
     def open_window(self, file: Path | None = None, paused: bool = False) -> Window:
         folder = self.folder / "journals"

@@ -21,14 +21,14 @@ from yarn_puppet.demo import DEMO_FOLDER
 
 
 class Opponents(BoothCase):
-    file = None
-
-    def setUp(self) -> None:
-        super().setUp()
+    def own_file(self) -> Path:
         self.home = self.home_with("lamplighter", "tamsin")
         self.other = self.home / "second.puppet.json"
         shutil.copy(self.home / "lamplighter.puppet.json", self.other)
-        self.open_at_home(self.home / "lamplighter.puppet.json")
+        return self.home / "lamplighter.puppet.json"
+
+    def setUp(self) -> None:
+        super().setUp()
         self.page.refresh()
 
     def pick(self, token: str, choice: str) -> None:

@@ -4,6 +4,7 @@ unasked."""
 from __future__ import annotations
 
 import shutil
+from pathlib import Path
 from unittest import mock
 
 from msgspec.structs import replace
@@ -21,19 +22,18 @@ from yarn_puppet.desk.session.files.own_files import OwnFiles
 
 
 class Others(DeskCase):
-    file = None
-
-    def setUp(self) -> None:
-        super().setUp()
+    def own_file(self) -> Path:
         self.home = self.folder / "home"
         self.home.mkdir()
         for path in (*DEMO_FOLDER.glob("lamplighter*"), *DEMO_FOLDER.glob("*.booth.json")):
             shutil.copy(path, self.home)
         shutil.copytree(DEMO_FOLDER / "sounds", self.home / "sounds")
         self.own = self.home / "lamplighter.puppet.json"
+        return self.own
+
+    def setUp(self) -> None:
+        super().setUp()
         self.take = self.home / "guarded_fall.take.json"
-        self.window.files.load(self.own)
-        self.window.player.pause()
 
     def theirs(self, name: str) -> None:
         """Another program's edit."""

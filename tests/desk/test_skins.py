@@ -40,19 +40,12 @@ def said_in(sentence: Sentence) -> str:
 
 
 class Skins(DeskCase):
-    file = None
-
-    def setUp(self) -> None:
-        super().setUp()
+    def own_file(self) -> Path:
         # A copy of one's own, without the skin that the demo has.
         for path in (*DEMO_FOLDER.glob("lamplighter*.p*"), *DEMO_FOLDER.glob("*.booth.json")):
             shutil.copy(path, self.folder)
         shutil.copytree(DEMO_FOLDER / "sounds", self.folder / "sounds")
-        (self.folder / "lamplighter.puppet.json").rename(self.folder / "hero.puppet.json")
-        self.window.files.load(self.folder / "hero.puppet.json")
-        self.window.player.restart()
-        self.window.player.pause()
-        self.hand.gestures = 0
+        return (self.folder / "lamplighter.puppet.json").rename(self.folder / "hero.puppet.json")
 
     def menu(self, button: QWidget, words: str) -> None:
         """Open a menu under the header, and pick from it."""

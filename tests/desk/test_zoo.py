@@ -26,7 +26,7 @@ class Zoo(DeskCase):
     file = None
 
     def test_each_goes_all_the_way(self) -> None:
-        for animal in some_of(ANIMALS):
+        for animal in some_of(some_of(ANIMALS)):
             with self.subTest(animal.name):
                 folder = self.folder / animal.name
                 folder.mkdir()
