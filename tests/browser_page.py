@@ -25,7 +25,7 @@ PATIENCE = 60.0
 FLAGS = (
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    "--remote-debugging-port=0", "--window-size=900,640",
+    "--remote-debugging-port=0",
 )
 
 
@@ -59,6 +59,10 @@ class Page:
                 "description", "it threw"))
         return found["result"].get("value")
 
+    def go(self, url: str) -> None:
+        """Another address, in the same browser."""
+        self._ask("Page.navigate", url=url)
+
     def key(self, code: str, down: bool) -> None:
         """Press or release a key of the keyboard."""
         self._ask("Input.dispatchKeyEvent", type="rawKeyDown" if down else "keyUp", code=code)
@@ -82,13 +86,14 @@ class Page:
 
 
 @contextmanager
-def opened(url: str) -> Iterator[Page]:
-    """A page by its address, open until the end of the block."""
+def opened(url: str, size: tuple[int, int] = (900, 640)) -> Iterator[Page]:
+    """A page by its address, open until the end of the block; a small one is painted sooner."""
     program = browser()
     assert program is not None
     with ExitStack() as after:
         folder = after.enter_context(tempfile.TemporaryDirectory(ignore_cleanup_errors=True))
-        running = subprocess.Popen([program, *FLAGS, f"--user-data-dir={folder}/profile",
+        running = subprocess.Popen([program, *FLAGS, f"--window-size={size[0]},{size[1]}",
+                                    f"--user-data-dir={folder}/profile",
                                     "about:blank"],
                                    stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
         after.callback(lambda: (running.terminate(), running.wait(),

@@ -35,6 +35,8 @@ from yarn_puppet.game.puppets import OwnCode, Runner, imported
 from yarn_puppet.game.rooftop import rooftop, senses_of, stepped
 from yarn_puppet.game.window import GameWindow
 
+SMALL = (300, 200)
+"""A browser's window in which little is painted."""
 UNHURRIED = [*PATIENT_C, "-O0"]
 """Compiled sooner."""
 Found = TypeVar("Found")
@@ -371,7 +373,7 @@ class Examples(WireCase):
         here, seen = Event(), []
 
         def look() -> None:
-            with opened(self.wire.page_address) as page:
+            with opened(self.wire.page_address, SMALL) as page:
                 page.until("globalThis.roof?.wire?.here && roof.seen().state === 'Idle'")
                 here.set()
                 seen.append(page.until("roof.seen().state === 'Rest' && roof.seen().state"))
@@ -399,23 +401,23 @@ class Examples(WireCase):
             (folder / "made" / name).write_bytes(content)
 
         served_at = self.enterContext(served(folder))
+        page = self.enterContext(opened("about:blank", SMALL))
         edited = Event()
 
         def look(mode: str, says: str) -> None:
-            address = f"{served_at}/?mode={mode}#key={self.wire.key}&wire={self.wire.address}"
-            with opened(address) as page:
-                page.until("globalThis.roof && roof.wire.here && roof.ticks() > 20")
-                page.key("ArrowRight", True)
-                page.until("roof.world.x > 100")
-                page.key("ArrowRight", False)
-                page.key("KeyJ", True)
-                page.key("KeyJ", False)
-                page.until("roof.world.straw.since > 0")
-                page.until(f"document.getElementById('who').textContent.includes({says!r})")
-                if mode == "drive":
-                    edited.set()
-                    page.until("roof.seen().state === 'Rest'")
-                self.assertEqual(page.picture()[:4], b"\x89PNG")
+            page.go(f"{served_at}/?mode={mode}#key={self.wire.key}&wire={self.wire.address}")
+            page.until("globalThis.roof && roof.wire.here && roof.ticks() > 20")
+            page.key("ArrowRight", True)
+            page.until("roof.world.x > 100")
+            page.key("ArrowRight", False)
+            page.key("KeyJ", True)
+            page.key("KeyJ", False)
+            page.until("roof.world.straw.since > 0")
+            page.until(f"document.getElementById('who').textContent.includes({says!r})")
+            if mode == "drive":
+                edited.set()
+                page.until("roof.seen().state === 'Rest'")
+            self.assertEqual(page.picture()[:4], b"\x89PNG")
 
         task = ThreadPoolExecutor(1).submit(look, "drive", "the desk drives it")
         self.hand.until(lambda: edited.is_set() or task.done(), "the page")

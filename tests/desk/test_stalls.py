@@ -16,6 +16,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from bench.large import large_puppet
+from tests.depth import EVERY_CASE
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.model.edits.graph import state_changed
@@ -106,7 +107,7 @@ class Stalls(DeskCase):
                              lambda choice=choice: window.appearance.choose(choice))
             self.counted(f"{kind}, resized", lambda: window.resize(1500, 900))
             self.counted(f"{kind}, resized back", lambda: window.resize(1280, 800))
-        for page in PAGES:
+        for page in PAGES if EVERY_CASE else EDITED:
             window.show_page(page)
             self.hand.wait()
             for skin in (*list(window.document.skins)[:1], ""):
