@@ -25,11 +25,12 @@ def _decoded(path: Path) -> tuple[Page, ...]:
 
 
 def _demo_picture(path: Path) -> Path | None:
-    """The demo's picture that this is a copy of."""
-    if not path.is_file():
+    """The demo's picture that this is a copy of. Any file may go while it is looked at."""
+    try:
+        found = _sizes().get(path.stat().st_size) if path.is_file() else None
+        return found if found is not None and found.read_bytes() == path.read_bytes() else None
+    except OSError:
         return None
-    found = _sizes().get(path.stat().st_size)
-    return found if found is not None and found.read_bytes() == path.read_bytes() else None
 
 
 def _read_once(self: PictureProcess, path: Path, *more: Any, **named: Any) -> tuple[Page, ...]:
