@@ -121,7 +121,9 @@ def _run_all(every_case: bool) -> int:
 def _around(every_case: bool) -> Iterator[dict[str, str]]:
     """The environment of the tests. Where Python is told to write no bytecode beside the code it is
     written while they run, and taken away again: each process of a test would compile all of it."""
-    around = dict(os.environ) | ({} if every_case else {FEW_CASES: "1"})
+    # Arithmetic in several threads would take its turns from the other processes.
+    around = {"OPENBLAS_NUM_THREADS": "1"} | dict(os.environ) | (
+        {} if every_case else {FEW_CASES: "1"})
     unwanted, before = around.pop("PYTHONDONTWRITEBYTECODE", ""), set(_bytecode())
     # Once: processes that begin together would all compile the same.
     for room in ROOMS:

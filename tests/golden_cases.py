@@ -335,7 +335,8 @@ def eight() -> tuple[Puppet, list[Tick]]:
 
 def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
     def make() -> tuple[Puppet, list[Tick]]:
-        shaker = Shaker(seed, waiting=False, asking=False, seams=False, sounding=False)
+        shaker = Shaker(seed, waiting=False, asking=False, seams=False, sounding=False,
+                        others=False)
         puppet = shaker.puppet()
         return puppet, [
             (tuple(each for each in ("a", "b", "c") if shaker.chance(4)), {

@@ -23,6 +23,7 @@ from yarn_puppet.core.model.graph import (
     Transition,
 )
 from yarn_puppet.core.model.kinds.gestures import Gesture
+from yarn_puppet.core.model.kinds.while_rules import WHILE_RULES
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Action, Facing, Intent, Memo, Sense, Threshold
 
@@ -80,21 +81,30 @@ RULES = (
     Rule("prop", anchor="gone"), Rule("box", box="low"), Rule("box"),
     Rule("tint", 0.5, colour="#ff8800"), Rule("tint"),
 )
+OTHER_RULES = (
+    Rule("mode", mode="ladder"), Rule("height", 0.6),
+    *(Rule(kind, traits.start) for kind, traits in WHILE_RULES.items()
+      if kind not in {"mode", "height", *(rule.kind for rule in RULES)}),
+)
+"""Kinds that none of those above is of: drawn by dice of their own, so that the cases of `golden/`
+stay what they are when there is another kind."""
 
 
 class Shaker:
     """Draws from a seed; `waiting` says whether some states wait for clips, `asking` whether some
     while-rules have conditions, `seams` whether some groups are around all of their layer,
-    and `sounding` whether some moments are sounds at random: these three are drawn by dice of their
-    own."""
+    `sounding` whether some moments are sounds at random, and `others` whether some while-rules are
+    of OTHER_RULES: these four are drawn by dice of their own."""
 
     def __init__(
         self, seed: int, waiting: bool = True, asking: bool = True, seams: bool = True,
-        sounding: bool = True,
+        sounding: bool = True, others: bool = True,
     ) -> None:
         self.random, self._conditions = Random(seed), Random(seed + 1)
         self._seams, self._sounds = Random(seed + 2), Random(seed + 3)
+        self._others = Random(seed + 4)
         self.waiting, self.asking, self.seams, self.sounding = waiting, asking, seams, sounding
+        self.others = others
 
     def pick(self, options: Sequence[Option]) -> Option:
         """One of some options."""
@@ -168,14 +178,19 @@ class Shaker:
 
     def rules(self) -> tuple[Rule, ...]:
         """While-rules."""
-        if self.chance(7):
-            return ()
-        return tuple(
-            replace(rule, ease_in=self.pick([0.0, 0.0, 0.004, 0.1, 0.3]),
-                    ease_out=self.pick([0.0, 0.0, 0.02, 0.07, 1e9]),
-                    when=self._conditions.choice(["", "", *CONDITIONS]) if self.asking else "")
-            for rule in self.some(RULES, 2)
-        )
+        found: tuple[Rule, ...] = ()
+        if not self.chance(7):
+            found = tuple(
+                replace(rule, ease_in=self.pick([0.0, 0.0, 0.004, 0.1, 0.3]),
+                        ease_out=self.pick([0.0, 0.0, 0.02, 0.07, 1e9]),
+                        when=self._conditions.choice(["", "", *CONDITIONS]) if self.asking else "")
+                for rule in self.some(RULES, 2)
+            )
+        if self.others and self._others.random() < 0.15:
+            other = self._others.choice(OTHER_RULES)
+            found += (replace(other, ease_in=self._others.choice([0.0, 0.1]),
+                              ease_out=self._others.choice([0.0, 0.07])),)
+        return found
 
     def deeds(self) -> tuple[Deed, ...]:
         """Settings of memos, and arming and dropping of intents."""

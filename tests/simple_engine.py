@@ -13,6 +13,7 @@ from typing import Any
 
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.engine.state import Report
+from yarn_puppet.core.model.kinds.while_rules import REPORTED
 from yarn_puppet.core.model.puppet import Puppet
 
 BOUND = 2 ** 53
@@ -1324,9 +1325,8 @@ def plain_report(program: Program, report: Report) -> dict[str, Any]:
         "rules": [(rule.owner, rule.rule.kind, rule.rule.value, rule.share)
                   for rule in report.rules],
         "taken": [(each.layer, each.transition, each.source, each.target) for each in report.taken],
-        "together": (report.move_speed, report.gravity, report.jump_height, report.lock_movement,
-                     report.lock_facing,
-                     report.safe),
+        # All that while-rules come to, by the table: a kind that is new is missing here above.
+        "together": tuple(getattr(report, kind) for kind in REPORTED),
         "weights": [each.weight for each in report.layers],
         "on show": [
             (each.blend, [(old.clip, old.frame, old.clip_time, old.weight) for old in each.fading])

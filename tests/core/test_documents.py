@@ -18,6 +18,12 @@ from tests import window_texts
 from tests.helpers import Case
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.model.kinds.gestures import GESTURES
+from yarn_puppet.core.model.kinds.modes import MODES
+from yarn_puppet.core.model.kinds.moments import MOMENTS
+from yarn_puppet.core.model.kinds.promises import PROMISES
+from yarn_puppet.core.model.kinds.while_rules import WHILE_RULES
+from yarn_puppet.core.model.kinds.windows import WINDOWS
 from yarn_puppet.demo import DEMO_PUPPET
 
 ROOT = Path(__file__).parents[2]
@@ -91,6 +97,19 @@ class Documents(Case):
                 if NAMED.match(name) and not OTHERS.search(name):
                     with self.subTest(document.name, name=name):
                         self.assertTrue(name.rstrip("/") in known)
+
+    def test_the_page_on_files_names_every_kind(self) -> None:
+        page = " ".join((ROOT / "docs" / "file-format.md").read_text(encoding="utf-8").split())
+        rules = page[page.index("**While-rules**"): page.index("**Deeds**")]
+        events = page[page.index("**A moment**"): page.index("**Conditions**")]
+        for where, kinds in ((rules, WHILE_RULES), (events, MOMENTS), (events, WINDOWS),
+                             (rules, MODES), (page, GESTURES), (page, PROMISES)):
+            self.assertEqual([kind for kind in kinds if f"`{kind}`" not in where], [])
+
+    def test_the_page_on_a_tick_has_a_rule_for_every_gesture_and_while_rule(self) -> None:
+        page = (ROOT / "docs" / "semantics.md").read_text(encoding="utf-8")
+        self.assertEqual([kind for kind in (*GESTURES, *WHILE_RULES) if f"*{kind}*" not in page],
+                         [])
 
     def test_every_table_renders_with_as_many_cells_in_each_row(self) -> None:
         for document in DOCUMENTS:

@@ -241,7 +241,7 @@ class InForce(NamedTuple):
 
 class Report(NamedTuple):
     """What happened in a tick. `move_speed` to `safe` are the while-rules taken together: those of
-    `REPORTED`."""
+    `REPORTED`, in its order."""
 
     tick: int
     layers: tuple[LayerReport, ...]
