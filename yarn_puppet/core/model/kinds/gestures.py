@@ -52,7 +52,8 @@ class GestureTraits(NamedTuple):
 
     @property
     def must_last(self) -> bool:
-        """Whether its threshold is how long a press must be at the least."""
+        """Whether its threshold is how long a press must be at the least. Taps of the same action
+        are shorter than the least of these."""
         return self.measures == "length from"
 
     @property
