@@ -1186,7 +1186,9 @@ class SimpleEngine:
             if key[0] == layer.id and key[1] and not each.out and self.works(each.rule, layer):
                 open_rules.setdefault(key, each.rule)
         for key, rule in open_rules.items():
-            found.append((rule, self.shares[key].share if key in self.shares else FULL))
+            # One with an ease whose condition holds for the first time had no share yet.
+            found.append((rule, self.shares[key].share if key in self.shares
+                          else 0 if self.eased(rule) else FULL))
         found += [(each.rule, each.share)
                   for key, each in self.shares.items() if each.out and key[0] == layer.id]
         return [(rule, share) for rule, share in found if rule.kind == "playback"]

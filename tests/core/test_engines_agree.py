@@ -30,6 +30,13 @@ class Agreement(Case):
         for number in range(3):
             self.assertIsNone(compared(seed + number))
 
+    def test_all_three_see_the_same_where_a_window_first_changes_how_fast_its_clip_plays(
+        self,
+    ) -> None:
+        # A rule with an ease, whose condition comes to hold while its window is open.
+        for seed in (554, 690, 726):
+            self.assertIsNone(compared(seed))
+
     def test_the_fast_tick_sees_what_the_plain_one_does_in_the_booth(self) -> None:
         setup = demo_setup()
         pressed = [(5, 40, "right"), (45, 48, "attack"), (70, 110, "attack"), (150, 200, "guard"),
