@@ -13,7 +13,7 @@ import threading
 from pathlib import Path
 from unittest import mock
 
-from tests import bombs, reading_in_a_second
+from tests import bombs, reading_with_less
 from tests.core.test_pictures import frames, png
 from tests.depth import examples, some_of
 from tests.helpers import Case
@@ -191,18 +191,19 @@ class Bounds(Apart):
             "<stack><stack>" + '<layer src="0.png"/><layer src="0.png"/>' * 3 + "</stack></stack>",
             64,
             bombs.png(7_000, 7_000)))
-        process = PictureProcess()
-        self.addCleanup(process.close)
-        with (mock.patch.object(reading_apart, "MODULE", reading_in_a_second.__name__),
-              mock.patch.object(budget, "USUAL_SHARE", reading_in_a_second.LESS)):
-            with self.assertRaisesRegex(PictureProblem,
-                                        "takes more than 1 seconds of a processor"):
-                process.read(self.folder / "slow.ora")
-            # A slow machine meets the one bound before the other.
-            with self.assertRaisesRegex(
-                PictureProblem, "needs more than 256 MiB of memory|takes more than 1 seconds"
-            ):
-                process.read(self.folder / "large.ora")
+        for name, share, said in (
+            ("slow.ora", budget.Share(budget.USUAL_SHARE.memory, 1),
+             "takes more than 1 seconds of a processor"),
+            ("large.ora", budget.Share(256 << 20, 60), "needs more than 256 MiB of memory"),
+        ):
+            process = PictureProcess()
+            self.addCleanup(process.close)
+            with (mock.patch.object(reading_apart, "MODULE", reading_with_less.__name__),
+                  mock.patch.object(budget, "USUAL_SHARE", share),
+                  mock.patch.dict(os.environ, {
+                      reading_with_less.SHARE: f"{share.memory} {share.seconds}"}),
+                  self.assertRaisesRegex(PictureProblem, said)):
+                process.read(self.folder / name)
 
     def test_no_more_memory_than_its_share_is_given(self) -> None:
         done = subprocess.run([sys.executable, "-c", TAKES], cwd=ROOT, capture_output=True,
