@@ -2,7 +2,8 @@
 again: in another process, after the puppet and the take were saved and read, and folded away and
 looked back on.
 
-`python -m tests.long_run TICKS` does it for so many ticks; the test of the same for a few thousand.
+`python -m tests.long_run TICKS` does it for so many ticks; the test of the same for some hundred or
+thousand.
 """
 
 from __future__ import annotations

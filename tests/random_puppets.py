@@ -24,6 +24,7 @@ from yarn_puppet.core.model.graph import (
 )
 from yarn_puppet.core.model.kinds.gestures import Gesture
 from yarn_puppet.core.model.kinds.while_rules import WHILE_RULES
+from yarn_puppet.core.model.kinds.windows import WindowKind
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Action, Facing, Intent, Memo, Sense, Threshold
 
@@ -243,7 +244,7 @@ class Shaker:
         length = sum(frame.duration for frame in frames)
         times = [0.0, 33.4, 33.401, length, length / 2, length * 2, 16.6, 50.0,
                  *(self.random.random() * length for _ in range(3))]
-        kinds: Any = ["hit", "cancel", "guard", "safe", "named"]
+        kinds = list(get_args(WindowKind))
         moments = tuple(
             self.sound(Moment(
                 f"{id}m{number}", self.pick(times), "call", self.pick(["step", "knock"]),

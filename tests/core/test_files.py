@@ -145,7 +145,7 @@ def put(value: Any, path: tuple[Any, ...], new: Any) -> Any:
 
 
 class Malformed(Case):
-    """A thousand files, each made malformed in one way by a dice whose seed is fixed."""
+    """Many files, each made malformed in one way by a dice whose seed is fixed."""
 
     def malformed(self, dice: random.Random, good: bytes) -> tuple[str, bytes]:
         tree = json.loads(good)

@@ -41,7 +41,8 @@ class TickScale(NamedTuple):
 
 
 def draw_scale(painter: QPainter, scale: TickScale) -> None:
-    """The numbers of ticks, and a dotted line down from each."""
+    """The numbers of ticks, as far as there is room for them, and a dotted line down from each."""
+    font = theme.font(11.5)
     every = next(each for each in EVERY if each * scale.tick_width >= LEAST_APART)
     tick = int(scale.first // every) * every
     while tick < scale.first + scale.ticks_seen:
@@ -49,7 +50,8 @@ def draw_scale(painter: QPainter, scale: TickScale) -> None:
         if x >= scale.left - 1:
             painter.setPen(theme.pen(theme.SEAM, 1, (1, 4)))
             painter.drawLine(QPointF(x, scale.top - 6), QPointF(x, scale.bottom))
-            theme.draw_text(painter, x + 3, 17, str(tick), theme.font(11.5), theme.QUIET)
+            if x + 3 + theme.text_width(str(tick), font) <= scale.right:
+                theme.draw_text(painter, x + 3, 17, str(tick), font, theme.QUIET)
         tick += every
 
 
