@@ -3,8 +3,9 @@ tick.
 
 `python -m tests.many_puppets c,javascript,python 20000 300` does it for so many puppets and ticks,
 a batch at a time; a fourth number is the first puppet, so that several processes can share the
-work. `c` compiles a batch as one program, `each` every puppet's own C as a game would, which takes
-a quarter of a second each. The tests of every run do the same for a few.
+work. What is left out is all three, 300 puppets of 300 ticks, from the first. `c` compiles a batch
+as one program, `each` every puppet's own C as a game would, which takes a quarter of a second each.
+The tests of every run do the same for a few.
 """
 
 from __future__ import annotations
@@ -60,7 +61,8 @@ LANGUAGES: dict[str, Callable[[Sequence[Case], Path], list[str]]] = {
 def main(arguments: Sequence[str]) -> int:
     """Compare, and tell how many were the same; 1 where some were not. Raises CalledProcessError
     where a compiler takes none."""
-    languages, (puppets, ticks, first) = arguments[0].split(","), (*map(int, arguments[1:]), 0)[:3]
+    languages = (arguments[0] if arguments else "c,javascript,python").split(",")
+    puppets, ticks, first = [*map(int, arguments[1:]), *(300, 300, 0)[len(arguments[1:]):]]
     wrong = dict.fromkeys(languages, 0)
     for begin in range(first, first + puppets, BATCH):
         seeds = range(begin, min(begin + BATCH, first + puppets))

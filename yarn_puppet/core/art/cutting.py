@@ -2,196 +2,147 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Sequence
+from itertools import product
 
 import numpy as np
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 from ..model.clips import MOST_CELL_PIXELS, Cell, Grid
+from .periods import LOST, MOST_MARGIN, Colours, Drawn, Period, periods
 
 OPAQUE = 24
 """Alpha above which a pixel counts as drawn, of 255: a soft edge's last shimmer does not."""
-LEAST_CELL = 16
-MOST_CELLS = 64
-"""In each direction."""
 
 Alpha = NDArray[np.uint8]
 """The see-through channel of a picture, shape (height, width), 0 to 255."""
-Used = NDArray[np.bool_]
-"""Whether anything is drawn in a column, or a row."""
+Picture = NDArray[np.uint8]
+"""A picture's see-through channel, or its pixels, shape (height, width, 4), whose last channel that
+is."""
 Place = tuple[int, int]
 """A column and a row."""
 
 
-def guess_grid(alpha: Alpha) -> Grid:
-    """The smallest cells whose borders cut through nothing drawn; the whole picture where there are
-    none.
+def guess_grid(picture: Picture) -> Grid:
+    """The cells a picture falls into, by what is drawn in it; the whole picture where it is a
+    single figure."""
+    drawn, colours = read(picture)
+    across = next(iter(periods(drawn, colours).values()), [])
+    down = next(iter(periods(drawn.T, None if colours is None else colours.T).values()), [])
+    return grid_of(across, down, drawn)
 
-    A border cuts where pixels on both of its sides are drawn. Where no such cells divide the
-    picture evenly, or filled cells stand apart too far for it, a margin around it and a gap between
-    cells are looked for: in one direction alone where the other holds a single row.
-    """
-    drawn = alpha > OPAQUE
-    height, width = drawn.shape
-    across, down = np.logical_or.reduce(drawn, axis=0), np.logical_or.reduce(drawn, axis=1)
-    columns, rows = _line_up(across), _line_up(down)
-    if columns and rows and columns[1:] == rows[1:] and columns.gap != 2 * columns.margin:
-        return _grid(columns.size, rows.size, columns.margin, columns.gap)
-    for lined, other, in_row in ((columns, down, True), (rows, across, False)):
-        # Figures that fill the cells of a single row stand apart by its gap, though the picture may
-        # divide evenly too.
-        if (
-            lined
-            and _stretches(other) == 1
-            and lined.gap != 2 * lined.margin
-            and _is_clear(other, lined.margin)
-        ):
-            return _row_grid(lined, len(other), in_row)
-    cut = _grid(
-        _guess(width, np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0), across),
-        _guess(height, np.count_nonzero(drawn[:-1] & drawn[1:], axis=1), down),
+
+def grid_of(across: Sequence[Period], down: Sequence[Period], drawn: Drawn) -> Grid:
+    """The likeliest grid of cells that lie in one of these ways across, and in one of these down.
+    In a direction of which nothing is known it is one cell, less a margin in which nothing is
+    drawn."""
+    across, down = (
+        across or _alone(np.asarray(drawn.any(axis=0))),
+        down or _alone(np.asarray(drawn.any(axis=1))),
     )
-    if (cut.cell_width, cut.cell_height) == (width, height):
-        return _one_row(across, down) or cut
-    return cut
+    return _grid(
+        *max(
+            product(_near(across), _near(down)),
+            key=lambda pair: (
+                sum(each.score for each in pair)
+                + (
+                    AGREES * (pair[0].margin == pair[1].margin)
+                    + AGREES * _gaps_agree(*pair)
+                    + SQUARE * (pair[0].size == pair[1].size)
+                )
+            ),
+        )
+    )
 
 
-def _one_row(across: Used, down: Used) -> Grid | None:
-    """The cells of a single row, or column, of figures with gaps between; None where there is no
-    such row."""
-    for used, other, in_row in ((across, down, True), (down, across, False)):
-        apart = _apart(used, int(np.argmax(other)), int(np.argmax(other[::-1])))
-        if apart is not None:
-            return _row_grid(apart, len(other), in_row)
-    return None
+AGREES, SQUARE = 0.05, 0.05
+"""What it is worth, in likeness, that margins or gaps are the same across and down, and that cells
+are square."""
+NEAR, MOST_NEAR = 0.12, 64
+"""How much less likely a way may be by itself to be the likeliest with one in the other direction;
+and how many."""
 
 
-def _row_grid(cells: _LineUp, length: int, in_row: bool) -> Grid:
-    """One row of cells, or one column, as long across it as the picture without its margin."""
-    side = length - 2 * cells.margin
-    return _grid(cells.size if in_row else side, side if in_row else cells.size, cells.margin,
-                 cells.gap)
+def _near(ways: Sequence[Period]) -> Sequence[Period]:
+    return [way for way in ways if way.score >= ways[0].score - NEAR][:MOST_NEAR]
 
 
-def _grid(width: int, height: int, margin: int = 0, gap: int = 0) -> Grid:
+def _gaps_agree(across: Period, down: Period) -> bool:
+    return 1 in (across.cells, down.cells) or across.gap == down.gap
+
+
+def _alone(used: NDArray[np.bool_]) -> list[Period]:
+    """A single cell with each margin in which nothing is drawn."""
+    most = (
+        min(MOST_MARGIN, *(int(np.argmax(end)) for end in (used, used[::-1]))) if used.any() else 0
+    )
+    return [
+        Period(1, len(used) - 2 * margin, margin, score=-margin * LOST)
+        for margin in range(most + 1)
+    ]
+
+
+def _grid(across: Period, down: Period) -> Grid:
     """A grid of such cells, or of halves of them where they are too large for cells."""
+    width, height = across.size, down.size
     while width * height > MOST_CELL_PIXELS:
         width, height = (width // 2, height) if width > height else (width, height // 2)
-    return Grid(width, height, margin, gap)
+    gap = across.gap if across.cells > 1 else down.gap
+    return Grid(
+        width,
+        height,
+        across.margin,
+        gap,
+        None if down.margin == across.margin else down.margin,
+        None if down.cells == 1 or down.gap == gap else down.gap,
+    )
 
 
-def _stretches(used: Used) -> int:
-    return int(np.count_nonzero(np.diff(np.concatenate(([False], used)).astype(np.int8)) > 0))
-
-
-def _is_clear(used: Used, margin: int) -> bool:
-    return not used[:margin].any() and not used[len(used) - margin:].any()
-
-
-USUAL_SIZE = 8
-"""Sizes of cells are mostly multiples of this."""
-MOST_GAP = 32
-"""Pixels between cells, and of the margin, that are looked for."""
-
-
-def _apart(used: Used, before: int, after: int) -> _LineUp | None:
-    """Cells with the same gap between each two, one for each figure, or None where none fit.
-
-    A margin is either none or the same on all sides, where nothing is drawn: `before` and `after`
-    are as much as is clear in the other direction.
-    """
-    edges = np.flatnonzero(np.diff(np.concatenate(([False], used, [False])).astype(np.int8)))
-    starts, ends = edges[::2], edges[1::2]
-    count, length = len(starts), len(used)
-    if not 2 <= count <= MOST_CELLS:
-        return None
-    found = []
-    for margin in range(min(MOST_GAP, int(starts[0]), length - int(ends[-1]), before, after) + 1):
-        for gap in range(1, MOST_GAP + 1):
-            size, over = divmod(length - 2 * margin - (count - 1) * gap, count)
-            if over or size < LEAST_CELL:
-                continue
-            places = margin + np.arange(count) * (size + gap)
-            if (places <= starts).all() and (ends <= places + size).all():
-                found.append((size % USUAL_SIZE > 0, margin + gap, _LineUp(size, margin, gap)))
-    # A size that people choose, and then the least that is lost beside the cells, is likeliest what
-    # was meant.
-    return min(found)[2] if found else None
-
-
-class _LineUp(NamedTuple):
-    size: int
-    margin: int
-    gap: int
-
-
-def _line_up(used: Used) -> _LineUp | None:
-    """Stretches of equal length with gaps of equal length between them and equal margins at the
-    ends, or None."""
-    edges = np.flatnonzero(np.diff(np.concatenate(([False], used, [False])).astype(np.int8)))
-    starts, ends = edges[::2], edges[1::2]
-    if not 2 <= len(starts) <= MOST_CELLS:
-        return None
-    sizes, gaps = ends - starts, starts[1:] - ends[:-1]
-    margin = int(starts[0])
-    if (
-        len(set(sizes.tolist())) > 1
-        or len(set(gaps.tolist())) > 1
-        or margin != len(used) - int(ends[-1])
-    ):
-        return None
-    return _LineUp(int(sizes[0]), margin, int(gaps[0])) if sizes[0] >= LEAST_CELL else None
-
-
-MOSTLY_CLEAR, LEAST_BORDERS = 0.8, 5
-"""The share of borders that are clear, of so many at least, for the rest to be taken for figures
-that reach over theirs."""
-
-
-def _guess(length: int, cut: NDArray[np.int64], used: Used) -> int:
-    """The length of a cell; `cut[i]` is how much a border between pixels i and i + 1 would cut
-    through.
-
-    Where every size cuts something, one of which most borders are clear and no cell is empty: a
-    figure or two reach over theirs.
-    """
-    whole = [length // count for count in range(MOST_CELLS, 1, -1)
-             if length % count == 0 and length // count >= LEAST_CELL]
-    for size in whole:
-        if not cut[size - 1: length - 1: size].any() and cut.any():
-            return size
-    for size in whole:
-        borders = cut[size - 1: length - 1: size]
-        if (
-            len(borders) >= LEAST_BORDERS
-            and np.count_nonzero(borders == 0) >= MOSTLY_CLEAR * len(borders)
-            and used.reshape(-1, size).any(axis=1).all()
-        ):
-            return size
-    return length
+def read(picture: Picture) -> tuple[Drawn, Colours | None]:
+    """What is drawn, and in which colours where the picture has any."""
+    if picture.ndim == 2:
+        return picture > OPAQUE, None
+    return picture[:, :, 3] > OPAQUE, np.ascontiguousarray(picture).view(np.uint32)[:, :, 0]
 
 
 def counted_grid(width: int, height: int, columns: int, rows: int, grid: Grid) -> Grid:
-    """The grid of so many columns and rows, as large as the picture allows with the margin and gap
-    of `grid`."""
-    across = (width - 2 * grid.margin + grid.gap) // columns - grid.gap
-    down = (height - 2 * grid.margin + grid.gap) // rows - grid.gap
-    return _grid(max(1, across), max(1, down), grid.margin, grid.gap)
+    """The grid of so many columns and rows, as large as the picture allows with the margins and
+    gaps of `grid`."""
+    (left, top), (step, step_down) = grid.start, grid.step
+    gap, gap_down = step - grid.cell_width, step_down - grid.cell_height
+    across = Period(columns, max(1, (width - 2 * left + gap) // columns - gap), left, gap)
+    down = Period(rows, max(1, (height - 2 * top + gap_down) // rows - gap_down), top, gap_down)
+    return _grid(across, down)
+
+
+def with_start(grid: Grid, axis: int, start: int) -> Grid:
+    """With the first cell beginning elsewhere across (0) or down (1), and where it did in the other
+    direction."""
+    left, top = (start, grid.start[1]) if axis == 0 else (grid.start[0], start)
+    return replace(grid, margin=left, top=None if top == left else top)
+
+
+def with_gap(grid: Grid, axis: int, gap: int) -> Grid:
+    """With another gap across (0) or down (1), and the same one in the other direction."""
+    across, down = (gap, grid.step[1] - grid.cell_height) if axis == 0 else (grid.gap, gap)
+    return replace(grid, gap=across, gap_down=None if down == across else down)
 
 
 def grid_size(width: int, height: int, grid: Grid) -> Place:
     """How many columns and rows of whole cells a picture of this size holds."""
-    across = (width - 2 * grid.margin + grid.gap) // (grid.cell_width + grid.gap)
-    down = (height - 2 * grid.margin + grid.gap) // (grid.cell_height + grid.gap)
-    return max(0, across), max(0, down)
+    (left, top), (across, down) = grid.start, grid.step
+    return (
+        max(0, (width - left - grid.cell_width) // across + 1),
+        max(0, (height - top - grid.cell_height) // down + 1),
+    )
 
 
 def cell_at(sheet: str, grid: Grid, column: int, row: int, page: int = 0) -> Cell:
     """The cell of a sheet at a column and row."""
+    (left, top), (across, down) = grid.start, grid.step
     return Cell(
-        sheet, grid.margin + column * (grid.cell_width + grid.gap),
-        grid.margin + row * (grid.cell_height + grid.gap),
-        grid.cell_width, grid.cell_height, page,
+        sheet, left + column * across, top + row * down, grid.cell_width, grid.cell_height, page
     )
 
 
@@ -200,14 +151,16 @@ def filled_cells(alpha: Alpha, grid: Grid) -> frozenset[Place]:
     height, width = alpha.shape
     columns, rows = grid_size(width, height, grid)
     return frozenset(
-        (column, row) for row in range(rows) for column in range(columns)
+        (column, row)
+        for row in range(rows)
+        for column in range(columns)
         if holds_anything(alpha, cell_at("x", grid, column, row))
     )
 
 
 def holds_anything(alpha: Alpha, cell: Cell) -> bool:
     """Whether a pixel of a cell is drawn."""
-    piece = alpha[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width]
+    piece = alpha[cell.y : cell.y + cell.height, cell.x : cell.x + cell.width]
     # A few pixels tell of most cells that hold something; only those that seem empty are read
     # whole.
     return bool(piece.size) and (int(piece[::7, ::5].max()) > OPAQUE or int(piece.max()) > OPAQUE)
@@ -219,8 +172,11 @@ def filled_rows(sheet: str, alpha: Alpha, grid: Grid) -> tuple[tuple[Cell, ...],
     filled = filled_cells(alpha, grid)
     columns, rows = grid_size(alpha.shape[1], alpha.shape[0], grid)
     found = (
-        tuple(cell_at(sheet, grid, column, row)
-              for column in range(columns) if (column, row) in filled)
+        tuple(
+            cell_at(sheet, grid, column, row)
+            for column in range(columns)
+            if (column, row) in filled
+        )
         for row in range(rows)
     )
     return tuple(row for row in found if row)

@@ -115,8 +115,8 @@ def _other_cuts(grid: Grid, picture: SheetPicture, before: Size | None) -> Itera
 def on_grid(cell: Cell, grid: Grid) -> bool:
     """Whether a cell is one of a grid's."""
     return ((cell.width, cell.height) == (grid.cell_width, grid.cell_height)
-            and not (cell.x - grid.margin) % (grid.cell_width + grid.gap)
-            and not (cell.y - grid.margin) % (grid.cell_height + grid.gap))
+            and not (cell.x - grid.start[0]) % grid.step[0]
+            and not (cell.y - grid.start[1]) % grid.step[1])
 
 
 def _found(wanted: set[str], marks: Iterable[Mark]) -> int:

@@ -1,4 +1,5 @@
-"""How many frames a strip holds: pictures of one row, as files of one clip each mostly come.
+"""Strips: pictures of one row of frames, as files of one clip each mostly come, and the cells they
+fall into.
 
 The rule stands in `docs/bringing-in.md`.
 """
@@ -7,12 +8,25 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
+from msgspec.structs import replace
 
 from ..model.clips import Cell, Grid
-from .cutting import MOST_CELLS, OPAQUE, Alpha, Used, grid_size, guess_grid
+from .cutting import (
+    OPAQUE,
+    Alpha,
+    Picture,
+    cell_at,
+    counted_grid,
+    grid_of,
+    grid_size,
+    guess_grid,
+    holds_anything,
+    read,
+)
+from .periods import ABOUT_EQUAL, SMALLEST_FIGURE, Period, periods
 
 MOST_FRAMES = 512
 """Of one strip."""
@@ -20,22 +34,23 @@ MOST_UPRIGHT = 3
 """How many times as high as wide a frame may be in which figures stand one under the other."""
 LEAST_FRAME = 4
 """Pixels that a frame is wide at least."""
-SMALLEST_FIGURE = 0.3
-"""A cell holds a frame where what is drawn is at least this share as tall as the tallest: less is
-a spark that flew off, and the border before it no border of frames."""
 
 _SIZE = re.compile(r"(?<![0-9])([1-9][0-9]{0,3})x([1-9][0-9]{0,3})(?![0-9])", re.IGNORECASE)
-_COUNT = re.compile(r"(?:strip|frames?)[ _.-]?([1-9][0-9]{0,2})(?![0-9])"
-                    r"|(?<![0-9])([1-9][0-9]{0,2})[ _.-]?(?:strip|frames?|f)(?![a-z0-9])",
-                    re.IGNORECASE)
+_COUNT = re.compile(
+    r"(?:strip|frames?)[ _.-]?([1-9][0-9]{0,2})(?![0-9])"
+    r"|(?<![0-9])([1-9][0-9]{0,2})[ _.-]?(?:strip|frames?|f)(?![a-z0-9])",
+    re.IGNORECASE,
+)
 
 
-def is_strip(alpha: Alpha) -> bool:
-    """Whether a picture is one row of frames, or a single one, and not a sheet of several rows."""
+def is_strip(picture: Picture, grid: Grid | None = None) -> bool:
+    """Whether a picture is one row of frames, or a single one, and not a sheet of several rows;
+    `grid` is the guess at it where that was made."""
+    alpha = picture if picture.ndim == 2 else picture[:, :, 3]
     height, width = alpha.shape
     if height < 2 * LEAST_FRAME:
         return True
-    grid = guess_grid(alpha)
+    grid = grid or guess_grid(picture)
     columns, rows = grid_size(width, height, grid)
     if (rows <= 1 or columns <= 1) and _stands_in_rows(alpha):
         # Figures of several sizes, which no grid fits: they are for a hand to cut.
@@ -62,107 +77,106 @@ def _stands_in_rows(alpha: Alpha) -> bool:
     tallest = max(len(row) for row in rows)
     # A spark over a figure is no row, however many there are.
     whole = [row for row in rows if len(row) >= SMALLEST_FIGURE * tallest]
-    several = [row for row in whole if stretches(alpha[row[0]: row[-1] + 1].T) > 1]
+    several = [row for row in whole if stretches(alpha[row[0] : row[-1] + 1].T) > 1]
     return len(several) > 1 and len(several) == len(whole)
 
 
-def count_frames(alpha: Alpha, name: str = "", width: int | None = None) -> int:
-    """How many frames a strip holds, at least one.
+def strip_grids(picture: Picture, name: str = "", like: Grid | None = None) -> list[Grid]:
+    """The ways in which a strip falls into frames, the likeliest first; more than one where they
+    fit about equally.
 
-    Read in this order: what the file's `name` says (a size as 64x64, a number as strip8); `width`,
-    the pixels of a cell of the strips that came with it; else the most cells that each hold a whole
-    figure. What would cut a figure, or leave a cell empty before the last figure, is passed over.
+    What the file's `name` says goes first (a size as 64x64, a number as strip8), then the cells
+    that strips which came with it have, `like`; both only where they cut no figure.
     """
-    drawn = alpha > OPAQUE
-    whole = int(drawn.shape[1])
-    offered = [*_said(name, whole), *([whole // width] if width and whole % width == 0 else [])]
-    for count in offered:
-        if fits(alpha, count):
-            return count
-    if gapped := _gapped(alpha):
-        return gapped
-    most = min(MOST_FRAMES, whole // LEAST_FRAME)
-    fitting = (count for count in range(most, 0, -1) if whole % count == 0)
-    return next((count for count in fitting if _holds_figures(drawn, count)), 1)
+    drawn, colours = read(picture)
+    said = _said(name, drawn.shape[1])
+    found = periods(drawn, colours)
+    if said[:1] == [1] or not found:
+        return [grid_of([], [], drawn)]
+    theirs = like and (like.step[0], like.cell_width, like.margin)
+    alike = [
+        way for ways in found.values() for way in ways if (way.step, way.size, way.margin) == theirs
+    ]
+    usual = alike[0].cells if alike else next(iter(found))
+    width = drawn.shape[1]
+    named = next((ways for count in said if (ways := _of_count(found, count, width))), None)
+    first = named or alike or found[usual]
+    grids = [grid_of(first, [], drawn)]
+    # What a name or a neighbour says is not asked again.
+    if not said and not alike:
+        grids += [
+            grid_of(ways, [], drawn)
+            for count, ways in found.items()
+            if count != usual and ways[0].score >= first[0].score - ABOUT_EQUAL
+        ]
+    return grids[:2]
 
 
-def common_width(cells: Sequence[tuple[int, int]]) -> int | None:
-    """The width of a cell that most strips of several frames have, given each strip's width and
-    how many frames it holds by itself; None where no two have the same."""
-    widths = Counter(width // count for width, count in cells if count > 1)
-    found = widths.most_common(1)
-    return found[0][0] if found and found[0][1] > 1 else None
+def strip_ways(picture: Picture) -> list[Grid]:
+    """For each number of frames that a strip may hold the likeliest cut."""
+    drawn, colours = read(picture)
+    return [grid_of(ways, [], drawn) for ways in periods(drawn, colours).values()]
 
 
-def fits(alpha: Alpha, count: int) -> bool:
-    """Whether a strip falls into so many equal cells without a figure being cut, and none but the
-    last ones are empty."""
-    width = alpha.shape[1]
-    if not 1 <= count <= width or width % count:
-        return False
-    drawn = alpha > OPAQUE
-    size = width // count
-    filled = _filled(drawn, count)
-    return not _cuts(drawn, size) and bool(filled[:_last(filled)].all()) and bool(filled.any())
+def common_grid(grids: Sequence[Grid]) -> Grid | None:
+    """The grid whose cells are as wide and as far apart as those of most strips of several frames;
+    None where no two are alike."""
+    widths = Counter((grid.step[0], grid.cell_width, grid.margin) for grid in grids)
+    steps = Counter(grid.step[0] for grid in grids)
+    if not steps or max(steps.values()) < 2:
+        return None
+    step = steps.most_common(1)[0][0]
+    own = max((each for each in widths if each[0] == step), key=lambda each: widths[each])
+    return next(grid for grid in grids if (grid.step[0], grid.cell_width, grid.margin) == own)
 
 
-def strip_grid(width: int, height: int, count: int) -> Grid:
-    """The grid of a strip of so many frames; pixels that are left over at its end belong to
-    none."""
-    return Grid(max(1, width // count), height)
+def frames_in(alpha: Alpha, grid: Grid) -> int:
+    """How many frames a strip holds in a grid: up to the last that holds anything, one at least."""
+    return len(strip_cells("strip", alpha, grid))
 
 
-def strip_cells(sheet: str, alpha: Alpha, count: int) -> tuple[Cell, ...]:
+def fits(picture: Picture, count: int) -> bool:
+    """Whether a strip falls into so many cells without a figure being cut, none empty but the last
+    ones."""
+    drawn, colours = read(picture)
+    return count == 1 or bool(_of_count(periods(drawn, colours), count, drawn.shape[1]))
+
+
+def _of_count(found: Mapping[int, list[Period]], count: int, length: int) -> list[Period]:
+    """The ways of so many cells, of which the last ones may be empty."""
+    return found.get(count) or [
+        way
+        for cells, ways in found.items()
+        for way in ways
+        if cells < count and 2 * way.margin + count * way.step - way.gap == length
+    ]
+
+
+def strip_counted(width: int, height: int, count: int, like: Grid) -> Grid:
+    """A strip cut into so many frames, with the margin and gap of another cut; pixels that are left
+    over at its end belong to none."""
+    return counted_grid(width, height, count, 1, like)
+
+
+def strip_like(height: int, like: Grid) -> Grid:
+    """The cut of a strip that came with another, of a height of its own."""
+    top = like.start[1]
+    return replace(like, cell_height=max(1, height - 2 * top))
+
+
+def strip_cells(sheet: str, alpha: Alpha, grid: Grid) -> tuple[Cell, ...]:
     """The cells of a strip from the left; those after the last figure are left out, one is left in
     any case."""
     height, width = alpha.shape
-    size = max(1, width // count)
-    filled = _filled(alpha[:, :size * count] > OPAQUE, count)
-    return tuple(Cell(sheet, number * size, 0, size, height)
-                 for number in range(max(1, _last(filled))))
-
-
-def _last(filled: Used) -> int:
-    """How many cells there are up to the last that holds anything."""
-    return int(np.flatnonzero(filled)[-1]) + 1 if filled.any() else 0
-
-
-def _filled(drawn: Used, count: int) -> Used:
-    columns = np.logical_or.reduce(drawn, axis=0)
-    filled: Used = np.logical_or.reduce(columns.reshape(count, -1), axis=1)
-    return filled
-
-
-def _cuts(drawn: Used, size: int) -> bool:
-    """Whether borders at every `size` pixels cut through a figure."""
-    both = drawn[:, size - 1: -1: size] & drawn[:, size::size]
-    return bool(both.any())
+    cells = [
+        cell_at(sheet, grid, column, 0)
+        for column in range(max(1, grid_size(width, height, grid)[0]))
+    ]
+    last = max((at for at, cell in enumerate(cells) if holds_anything(alpha, cell)), default=0)
+    return tuple(cells[: last + 1])
 
 
 def _said(name: str, whole: int) -> list[int]:
     """The counts that a name speaks of."""
-    sizes = [whole // int(match[1]) for match in _SIZE.finditer(name)
-             if whole % int(match[1]) == 0]
+    sizes = [whole // int(match[1]) for match in _SIZE.finditer(name) if int(match[1]) <= whole]
     return sizes + [int(match[1] or match[2]) for match in _COUNT.finditer(name)]
-
-
-def _gapped(alpha: Alpha) -> int:
-    """How many cells a row has that stand apart by a gap, and not side by side; zero for none."""
-    height, width = alpha.shape
-    grid = guess_grid(alpha)
-    if not grid.gap and not grid.margin:
-        return 0
-    columns, rows = grid_size(width, height, grid)
-    return columns if rows == 1 and 1 < columns <= MOST_CELLS else 0
-
-
-def _holds_figures(drawn: Used, count: int) -> bool:
-    """Whether so many cells each hold a figure of their own: none is cut, none but the last ones
-    are empty, and none holds only a spark."""
-    width = drawn.shape[1]
-    if _cuts(drawn, width // count):
-        return False
-    tall = np.array([np.count_nonzero(np.logical_or.reduce(cell, axis=1))
-                     for cell in np.split(drawn, count, axis=1)])
-    last = _last(tall > 0)
-    return last > 0 and bool((tall[:last] >= SMALLEST_FIGURE * tall.max()).all())

@@ -36,12 +36,29 @@ def _keep_bearable(width: int, height: int) -> None:
 
 
 class Grid(Value, frozen=True):
-    """How a sheet is cut into cells, all lengths in pixels."""
+    """How a sheet is cut into cells, all lengths in pixels.
+
+    The first cell begins `margin` from the left, and `top` from the top where that is not the same;
+    `gap` lies between cells, and `gap_down` between rows where that is not the same.
+    """
 
     cell_width: Annotated[int, Meta(ge=1, le=1 << 16)]
     cell_height: Annotated[int, Meta(ge=1, le=1 << 16)]
     margin: Pixel = 0
     gap: Pixel = 0
+    top: Pixel | None = None
+    gap_down: Pixel | None = None
+
+    @property
+    def start(self) -> tuple[int, int]:
+        """Where the first cell begins, across and down."""
+        return self.margin, self.margin if self.top is None else self.top
+
+    @property
+    def step(self) -> tuple[int, int]:
+        """From a cell to the next, across and down."""
+        gap_down = self.gap if self.gap_down is None else self.gap_down
+        return self.cell_width + self.gap, self.cell_height + gap_down
 
     def __post_init__(self) -> None:
         _keep_bearable(self.cell_width, self.cell_height)

@@ -14,7 +14,7 @@ from ..art.clip_names import clip_names
 from ..art.cutting import cell_at, filled_cells, grid_size, holds_anything
 from ..art.marks import Pixels, mark_of
 from ..art.measures import feet_of
-from ..art.strips import strip_cells, strip_grid
+from ..art.strips import strip_cells
 from ..model.basics.ids import fitting, new_id
 from ..model.clips import Cell, Clip, Frame, Grid, Point, Sheet
 from ..model.puppet import Puppet
@@ -122,13 +122,13 @@ class _ClipFinder:
 
     def _strip(self, file: ArtFile, clip: Clip) -> None:
         """A strip, or a picture that moves, for one clip."""
-        sheet = self._added(file, strip_grid(*_size(file.pages[0]), file.frames)
-                            if file.frames else None)
+        grid = file.grid or Grid(*_size(file.pages[0]))
+        sheet = self._added(file, grid if file.frames else None)
         if len(file.pages) > 1:
             cells = tuple([Cell(sheet, 0, 0, *_size(page), number)
                            for number, page in enumerate(file.pages)])
         else:
-            cells = strip_cells(sheet, file.pages[0][:, :, 3], file.frames)
+            cells = strip_cells(sheet, file.pages[0][:, :, 3], grid)
         times = file.durations if len(file.pages) > 1 and all(file.durations) else ()
         self._add(file, clip, cells, "name", [float(each or 0) for each in times])
 
@@ -263,12 +263,14 @@ def _scaled(cell: Cell, by: float) -> Cell:
 def _scaled_grid(grid: Grid | None, by: float) -> Grid | None:
     return None if grid is None else Grid(
         max(1, round(grid.cell_width * by)), max(1, round(grid.cell_height * by)),
-        round(grid.margin * by), round(grid.gap * by))
+        round(grid.margin * by), round(grid.gap * by),
+        None if grid.top is None else round(grid.top * by),
+        None if grid.gap_down is None else round(grid.gap_down * by))
 
 
 def _place(cell: Cell, grid: Grid) -> tuple[int, int]:
-    return ((cell.x - grid.margin) // (grid.cell_width + grid.gap),
-            (cell.y - grid.margin) // (grid.cell_height + grid.gap))
+    (left, top), (across, down) = grid.start, grid.step
+    return (cell.x - left) // across, (cell.y - top) // down
 
 
 def _pixels(file: ArtFile, cell: Cell) -> Pixels:

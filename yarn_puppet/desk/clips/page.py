@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ...core.model.clips import Grid
 from ...core.model.edits import clips as edits
 from ...core.model.puppet import find
 from ..booth.sounds import Sounds
@@ -311,9 +312,9 @@ class ClipsPage(QWidget):
         self.frame_view.update()
         self.refresh()
 
-    def _clips_came(self, clips: tuple[str, ...]) -> None:
+    def _clips_came(self, clips: dict[str, tuple[Grid, ...]]) -> None:
         self.finish_cutting()
-        self.desk.show_clip(clips[0])
+        self.desk.show_clip(next(iter(clips)))
         self.came_in.show(clips)
 
     def _find_file(self, sheet: str) -> None:

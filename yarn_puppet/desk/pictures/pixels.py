@@ -20,6 +20,12 @@ def alpha_of(image: QImage) -> NDArray[np.uint8]:
     return _view(image)[:, :, 3]
 
 
+def raw_pixels(image: QImage) -> NDArray[np.uint8]:
+    """The pixels of a kept picture as they lie in memory, shape (height, width, 4), alpha last: for
+    what only compares them."""
+    return _view(image)
+
+
 def pixels_of(image: QImage) -> NDArray[np.uint8]:
     """The pixels of a picture, shape (height, width, 4): red, green, blue, alpha, colours not
     multiplied by it."""

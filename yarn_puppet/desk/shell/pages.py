@@ -27,6 +27,7 @@ from ..session.snag_list import SnagList
 if TYPE_CHECKING:
     from ..clips.incoming.bringing_in import BringingIn
     from ..clips.incoming.skin_art import SkinArt
+    from ..clips.page import ClipsPage
     from ..handoff.desk import HandOffDesk
     from ..handoff.wire_desk import WireDesk
 
@@ -74,8 +75,11 @@ def _weave(desk: Desk) -> QWidget:
 
     def bringing() -> BringingIn:
         # Art comes in by the Clips page, wherever it was dropped.
-        bringing: BringingIn = desk.page("Clips").bringing  # type: ignore[attr-defined]
-        return bringing
+        clips: ClipsPage = desk.page("Clips")  # type: ignore[assignment]
+        if page.came_in is not clips.came_in.parts:
+            page.came_in = clips.came_in.parts
+            clips.came_in.changed.connect(page.refresh)
+        return clips.bringing
 
     page = WeavePage(desk.document, desk.player, desk.art, desk.snags)
     page.art_dropped.connect(lambda data: bringing().paste(data))

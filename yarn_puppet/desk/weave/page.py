@@ -3,6 +3,8 @@ clips."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeySequence, QPainter, QShortcut
 from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
@@ -16,6 +18,7 @@ from ..widgets.caption import Caption
 from ..widgets.certain import sure
 from ..widgets.painting import painting
 from ..widgets.panel import Column, scrolling
+from ..widgets.parts import Part
 from ..widgets.sentence import Sentence, lines_high
 from .offer.before_wired import BeforeWired
 from .offer.offer import Offer
@@ -58,6 +61,10 @@ class WeavePage(QWidget):
         self.frame_data = FrameDataView(document, player, self.showing)
         self.shelf = ClipShelf(document, art)
         self.offer = Offer(document, art, self)
+        self.came_in: Callable[[], list[Part]] = list
+        """Says what strips that were dropped became, to be put right here."""
+        self.came_in_sentence = Sentence()
+        self.came_in_sentence.hide()
         self.preview = PreviewView(self.offer, art)
         self.before = BeforeWired(self.offer)
         self.before.hide()
@@ -66,7 +73,7 @@ class WeavePage(QWidget):
         self.note.setWordWrap(True)
         self.note.hide()
         self.sentence.fallback = self.view
-        self.said = scrolling(Column(self.note, self.sentence))
+        self.said = scrolling(Column(self.note, self.came_in_sentence, self.sentence))
         self.scrolls = {"cards": scrolling(self.view), "crossings": scrolling(self.crossings),
                         "frame data": scrolling(self.frame_data),
                         "offer": scrolling(self.preview)}
@@ -111,6 +118,9 @@ class WeavePage(QWidget):
         """Show the sentence of what is selected, or of what is offered."""
         # Of a page that nobody sees nothing is offered yet.
         seen = self.isVisible()
+        came_in = self.came_in() if seen else []
+        self.came_in_sentence.show_parts(came_in)
+        self.came_in_sentence.setVisible(bool(came_in))
         if seen:
             self.shelf.can_wire = self.offer.possible and not self.offer.open
         if seen and self.offer.open:

@@ -11,7 +11,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import IO
 
-from PIL import Image, ImageSequence, UnidentifiedImageError
+from PIL import Image, UnidentifiedImageError
 
 from .budget import MOST_PAGES, Budget
 from .pages import USUAL_DURATION, Drawn, PictureProblem
@@ -63,10 +63,15 @@ def _frames(path: Path, file: IO[bytes], budget: Budget) -> Iterator[Drawn]:
         if count > MOST_PAGES:
             raise PictureProblem(path, f"its {count} frames are more than {MOST_PAGES}")
         budget.spend(path, image.width, image.height, count)
-        for frame in ImageSequence.Iterator(image):
-            plain = eight_bits(frame)
+        for number in range(count):
+            if number and image.format == "GIF":
+                # A frame that does not say what becomes of it stays (0 in GIF89a): Pillow would do
+                # with it what the frame before it said.
+                image.disposal_method = 0  # type: ignore[attr-defined]
+            image.seek(number)
+            plain = eight_bits(image)
             # WebP knows a frame's duration only once the frame is decoded.
-            duration = frame.info.get("duration")
+            duration = image.info.get("duration")
             yield Drawn(plain, duration_of(duration) if count > 1 else None)
 
 

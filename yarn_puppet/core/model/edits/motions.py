@@ -25,12 +25,13 @@ ARMS_BLEND = 0.15
 
 
 class FileClip(NamedTuple):
-    """A clip that a file of bones holds: its name, its milliseconds, how it would best be
-    played."""
+    """A clip that a file of bones holds: its name there, its milliseconds, how it would best be
+    played, and what it is called here where that is not the same."""
 
     name: str
     milliseconds: float
     mode: PlaybackMode
+    called: str = ""
 
 
 def bone_file_added(
@@ -47,7 +48,7 @@ def bone_file_added(
 
 def clip_of_file(puppet: Puppet, bones: str, of: FileClip) -> tuple[Puppet, str]:
     """With a clip of a file of bones, whole; also its id."""
-    name = free_name(of.name or "clip", {clip.name for clip in puppet.clips})
+    name = free_name(of.called or of.name or "clip", {clip.name for clip in puppet.clips})
     id = new_id(name, all_ids(puppet), "clip")
     motion = Motion(bones, of.name, tidy(of.milliseconds))
     return added(puppet, "clips", Clip(id, name, mode=of.mode, motion=motion)), id

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QRect, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from ....core.art.clip_names import USUAL_WORDS, named_rows, rows_problem
-from ....core.art.cutting import counted_grid, grid_size, guess_grid
+from ....core.art.cutting import counted_grid, grid_size, guess_grid, with_gap, with_start
 from ....core.model.clips import Cell, Grid, Islands, Sheet
 from ....core.model.edits.directions import directions_added, expanded, suggested_patterns
 from ....core.model.edits.entries import changed
 from ....core.model.edits.frames.frames import frames_inserted
 from ....core.model.puppet import find
 from ...pictures.art import Art
-from ...pictures.pixels import alpha_of
+from ...pictures.pixels import raw_pixels
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.asking import complain
@@ -77,7 +79,7 @@ class CutPanel(Panel):
             complain(self.window(), "This sheet cannot be cut",
                      f"{name} cannot be read as a picture")
             return False
-        self.cut.show_sheet(id, image, sheet.grid or guess_grid(alpha_of(image)), sheet.islands)
+        self.cut.show_sheet(id, image, sheet.grid or guess_grid(raw_pixels(image)), sheet.islands)
         self.refresh()
         return True
 
@@ -170,9 +172,10 @@ class CutPanel(Panel):
         grid, image = self.cut.grid, self.cut.image
         columns, rows = grid_size(image.width(), image.height(), grid)
 
-        def length(value: int, field: str, low: int, high: int) -> Token:
-            return Token(str(value), theme.INDIGO, name=field.replace("_", " "), field=number_field(
-                value, lambda number: self._regrid(**{field: int(number)}), low, high, 1))
+        def length(value: int, name: str, most: int, made: Callable[[int], Grid]) -> Token:
+            return Token(str(value), theme.INDIGO, name=name, field=number_field(
+                value, lambda number: self._recut(made(int(number))), int(name.startswith("cell")),
+                most, 1))
 
         def count(value: int, name: str, across: bool) -> Token:
             def commit(number: float) -> None:
@@ -189,10 +192,18 @@ class CutPanel(Panel):
         return [
             Word("of"), count(columns, "columns", True), Word("×"), count(rows, "rows", False),
             Word("cells,"),
-            length(grid.cell_width, "cell_width", 1, image.width()), Word("×"),
-            length(grid.cell_height, "cell_height", 1, image.height()), Word("px, margin"),
-            length(grid.margin, "margin", 0, image.width() // 2), Word("gap"),
-            length(grid.gap, "gap", 0, image.width()),
+            length(grid.cell_width, "cell width", image.width(),
+                   lambda size: replace(grid, cell_width=size)), Word("×"),
+            length(grid.cell_height, "cell height", image.height(),
+                   lambda size: replace(grid, cell_height=size)), Word("px, margin"),
+            length(grid.start[0], "margin", image.width() // 2, partial(with_start, grid, 0)),
+            Word("×"),
+            length(grid.start[1], "margin down", image.height() // 2, partial(with_start, grid, 1)),
+            Word("gap"),
+            length(grid.step[0] - grid.cell_width, "gap", image.width(),
+                   partial(with_gap, grid, 0)), Word("×"),
+            length(grid.step[1] - grid.cell_height, "gap down", image.height(),
+                   partial(with_gap, grid, 1)),
         ]
 
     def _island_words(self) -> list[Part]:
@@ -206,12 +217,6 @@ class CutPanel(Panel):
                 "pixels between what is one figure")),
             Word(f"px → {len(cut.cells)} in {len(cut.rows)} rows"),
         ]
-
-    def _regrid(self, **values: int) -> None:
-        grid = self.cut.grid
-        self._recut(Grid(**{"cell_width": grid.cell_width, "cell_height": grid.cell_height,
-                            "margin": grid.margin,
-                            "gap": grid.gap, **values}))
 
     def _recut(
         self, grid: Grid | None = None, islands: Islands | None = None, merge: bool = False

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QMouseEvent, QPainter, QPixmap
 from PyQt6.QtWidgets import QWidget
 
-from ....core.art.cutting import Alpha, cell_at, filled_rows, grid_size
+from ....core.art.cutting import Alpha, cell_at, filled_rows, grid_size, with_gap, with_start
 from ....core.model.clips import Cell, Grid, Islands
 from ...pictures.drawing import draw_checks
 from ...pictures.pixels import alpha_of
@@ -52,6 +52,7 @@ class CutView(DrawnView):
         self.more_keys: tuple[KeyLine, ...] = ()
         self._scaled = QPixmap()
         self._from: QPointF | None = None
+        self._held_scale: float | None = None
         self._line: tuple[str, int] | None = None
 
     @property
@@ -99,6 +100,8 @@ class CutView(DrawnView):
         """Screen pixels to a pixel of the picture."""
         if self.image.isNull():
             return 1.0
+        if self._held_scale is not None:
+            return self._held_scale
         fit = min((self.width() - HEADS - 10) / self.image.width(),
                   (self.height() - 12) / self.image.height())
         return max(0.02, min(8.0, fit if fit < 1 else int(fit * 2) / 2))
@@ -133,14 +136,17 @@ class CutView(DrawnView):
         for way, along, cell, count in (("column", (at.x() - HEADS) / scale, grid.cell_width,
                                          columns),
                                         ("row", (at.y() - 6) / scale, grid.cell_height, rows)):
-            if grid.margin and abs(along - grid.margin) * scale <= NEAR:
+            axis = 0 if way == "column" else 1
+            margin, step = grid.start[axis], grid.step[axis]
+            gap = step - cell
+            if margin and abs(along - margin) * scale <= NEAR:
                 return f"{way} margin", 0
-            number = round((along - grid.margin) / (cell + grid.gap))
+            number = round((along - margin) / step)
             for each in (number - 1, number):
-                start = grid.margin + each * (cell + grid.gap)
+                start = margin + each * step
                 if 0 <= each < count and abs(along - start - cell) * scale <= NEAR:
                     return f"{way} size", each
-                if grid.gap and 0 < each <= count and abs(along - start) * scale <= NEAR:
+                if gap and 0 < each <= count and abs(along - start) * scale <= NEAR:
                     return f"{way} gap", each
         return None
 
@@ -191,11 +197,11 @@ class CutView(DrawnView):
         top, left = self.cell_rect(0, 0).top(), self.cell_rect(0, 0).left()
         right, bottom = self.cell_rect(columns - 1, 0).right(), self.cell_rect(0, rows - 1).bottom()
         for column in range(columns):
-            x = left + column * (grid.cell_width + grid.gap) * scale
+            x = left + column * grid.step[0] * scale
             for at in {x, x + grid.cell_width * scale}:
                 painter.drawLine(QPointF(at, top), QPointF(at, bottom))
         for row in range(rows):
-            y = top + row * (grid.cell_height + grid.gap) * scale
+            y = top + row * grid.step[1] * scale
             for at in {y, y + grid.cell_height * scale}:
                 painter.drawLine(QPointF(left, at), QPointF(right, at))
 
@@ -245,6 +251,8 @@ class CutView(DrawnView):
                 self.picked.emit()
                 return
         self._line = self._line_at(event.position())
+        # The sentence above says other numbers meanwhile, and may take another line.
+        self._held_scale = self.scale() if self._line is not None else None
         if self._line is None:
             self._from = event.position()
             self._pick_to(event.position())
@@ -270,16 +278,16 @@ class CutView(DrawnView):
         what, number = self._line
         column = what.startswith("column")
         along = (at.x() - HEADS if column else at.y() - 6) / self.scale()
-        grid = self.grid
+        grid, axis = self.grid, 0 if column else 1
+        start, step = grid.start[axis], grid.step[axis]
         cell = grid.cell_width if column else grid.cell_height
-        made = grid
         if what.endswith("margin"):
-            made = replace(grid, margin=max(0, round(along)))
+            made = with_start(grid, axis, max(0, round(along)))
         elif what.endswith("gap") or (gap and number >= 0):
             before = number if what.endswith("gap") else number + 1
-            made = replace(grid, gap=max(0, round((along - grid.margin) / before - cell)))
+            made = with_gap(grid, axis, max(0, round((along - start) / before - cell)))
         else:
-            size = max(1, round((along - grid.margin - number * grid.gap) / (number + 1)))
+            size = max(1, round((along - start - number * (step - cell)) / (number + 1)))
             made = replace(grid, cell_width=size) if column else replace(grid, cell_height=size)
         if made != grid:
             self.show_cut(made)
@@ -294,7 +302,7 @@ class CutView(DrawnView):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._line is not None:
-            self._line = None
+            self._line = self._held_scale = None
             self.grid_dragged.emit(True)
         elif self._from is not None:
             self._from = None

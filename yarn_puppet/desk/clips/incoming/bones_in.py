@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ....core.art.clip_names import told_apart
 from ....core.formats.bones.puppet_bones import bones_in, digest_of
 from ....core.formats.errors import FileProblem
 from ....core.formats.watching import Watch
@@ -90,9 +91,14 @@ class BonesIn(QObject):
         for each in read:
             if each.art is not None:
                 know(each.digest, each.art)
-        for each in sorted(read, key=lambda each: not (each.art is not None and each.art.meshes)):
-            if each.art is not None:
-                puppet = self._added(puppet, each)
+        read_well = [each for each in read if each.art is not None]
+        read_well.sort(key=lambda each: not (each.art is not None and each.art.meshes))
+        called = told_apart([(each.path.stem, [clip.name for clip in each.clips])
+                             for each in read_well], [clip.name for clip in puppet.clips])
+        for each, names in zip(read_well, called, strict=True):
+            clips = tuple(clip._replace(called=name)
+                          for clip, name in zip(each.clips, names, strict=True))
+            puppet = self._added(puppet, each._replace(clips=clips))
         if puppet is not self.document.puppet:
             self.document.edit("bring in bones", puppet)
             made = [clip.id for clip in puppet.clips if clip.id not in before]
@@ -101,7 +107,7 @@ class BonesIn(QObject):
         wrong = [each.problem for each in read if each.problem]
         wrong += [f"{each.path.name}: {words}" for each in read if each.art is not None
                   for words in each.art.left_out]
-        if any(each.problem for each in read):
+        if wrong:
             self._complain("\n".join(wrong))
 
     def _added(self, puppet: Puppet, read: _Read) -> Puppet:

@@ -24,7 +24,7 @@ from ...widgets.dialogs import choose_file, choose_folder
 from .bones_in import BONES, BonesIn
 from .reader import PictureReader, Read, Unread
 from .skin_art import SkinArt
-from .strips import LookedAt, looked_at, strips_added, width_together
+from .strips import LookedAt, grid_together, looked_at, strips_added
 
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
 ART = "Art (*.png *.apng *.gif *.webp *.ora *.glb *.gltf *.bvh)"
@@ -38,8 +38,9 @@ class BringingIn(QObject):
     """Reads what is given in a thread, and makes sheets and clips of it in one edit."""
 
     progressed = pyqtSignal()
-    clips_made = pyqtSignal(tuple)
-    """The ids of clips that strips have become."""
+    clips_made = pyqtSignal(dict)
+    """The ids of clips that strips have become, with other ways to cut each that fit about as
+    well."""
     clip_made = pyqtSignal(str)
     sheet_made = pyqtSignal(str)
     """A still has come in: it is to be cut."""
@@ -165,8 +166,8 @@ class BringingIn(QObject):
             read = []
         strips = [each for each in read if each.frames and self._known(each) is None]
         if strips:
-            width = width_together(strips)
-            self.looking.start(strips, lambda each: looked_at(each, width),
+            like = grid_together(strips)
+            self.looking.start(strips, lambda each: looked_at(each, like),
                                lambda looked: self._come_in(read, looked))
         elif read:
             self._come_in(read, [])
@@ -213,7 +214,8 @@ class BringingIn(QObject):
         puppet, made = strips_added(puppet, strips, paths, names)
         self.document.edit("bring in art", puppet)
         if made:
-            self.clips_made.emit(tuple(made))
+            self.clips_made.emit({clip: strip.others
+                                  for clip, strip in zip(made, strips, strict=True)})
         # One after the other they are cut, the first that came in first.
         self.to_cut = tuple(sheets[1:])
         if last_clip is not None:

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QImage
 
 from ....core.art.cutting import guess_grid
 from ....core.art.marks import mark_of
-from ....core.art.strips import count_frames, is_strip
+from ....core.art.strips import frames_in, is_strip, strip_grids
 from ....core.formats.file_names import path_problem, said
 from ....core.formats.pictures.apart.reading_apart import OnProgress
 from ....core.formats.pictures.budget import HARDEST_PIXELS, MOST_PIXELS
@@ -20,7 +20,7 @@ from ....core.formats.pictures.pages import TooLarge
 from ....core.formats.watching import Stopped
 from ....core.model.clips import Grid, Mark
 from ...pictures.decoding import read_pictures
-from ...pictures.pixels import alpha_of, pixels_of
+from ...pictures.pixels import alpha_of, pixels_of, raw_pixels
 from ...session.work.job import Job
 
 
@@ -40,6 +40,8 @@ class Read(NamedTuple):
     """What of a folder cannot be read, and why."""
     frames: int = 0
     """Of a strip; zero for everything else."""
+    others: tuple[Grid, ...] = ()
+    """Ways to cut a strip that fit it about as well as its grid."""
 
 
 class Unread(NamedTuple):
@@ -109,10 +111,12 @@ def _read(path: Path, most: int, progress: OnProgress, wanted: Callable[[], bool
     except (ValueError, MemoryError) as error:
         return Unread(path, str(error) or f"{said(path)}: there is not enough memory for it")
     still = len(images) == 1
-    grid, frames = None, 0
+    grid, others, frames = None, tuple[Grid, ...](), 0
     if still:
-        alpha = alpha_of(images[0])
-        grid = guess_grid(alpha)
-        frames = count_frames(alpha, path.stem) if is_strip(alpha) else 0
+        raw = raw_pixels(images[0])
+        grid = guess_grid(raw)
+        if is_strip(raw, grid):
+            grid, *more = strip_grids(raw, path.stem)
+            others, frames = tuple(more), frames_in(alpha_of(images[0]), grid)
     marks = () if still else tuple(mark_of(pixels_of(image)) for image in images)
-    return Read(path, images, durations, grid, marks, tuple(left_out), frames)
+    return Read(path, images, durations, grid, marks, tuple(left_out), frames, others)

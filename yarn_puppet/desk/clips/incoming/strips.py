@@ -9,50 +9,47 @@ from typing import NamedTuple
 from msgspec.structs import replace
 from PyQt6.QtGui import QImage
 
-from ....core.art.strips import common_width, count_frames, strip_cells, strip_grid
+from ....core.art.strips import common_grid, strip_cells, strip_grids
 from ....core.model.clips import Cell, Clip, Grid, Point
 from ....core.model.edits.clips import sheet_added
 from ....core.model.edits.entries import changed
 from ....core.model.edits.frames.attachments import reframed
 from ....core.model.puppet import Puppet
-from ...pictures.pixels import alpha_of, cell_pixels
+from ...pictures.pixels import alpha_of, cell_pixels, raw_pixels
 from ..cutting.fitting import Drawn, clip_from_cells, drawn_in, under_all
 from .reader import Read
 
 
 class LookedAt(NamedTuple):
-    """A strip that was looked at: its frames' cells, of a sheet that is not there yet, and what is
-    drawn in each."""
+    """A strip that was looked at: how it is cut, what other cuts fit about as well, its frames'
+    cells, of a sheet that is not there yet, and what is drawn in each."""
 
     read: Read
-    frames: int
+    grid: Grid
+    others: tuple[Grid, ...]
     cells: tuple[Cell, ...]
     drawn: tuple[Drawn, ...]
 
-    @property
-    def grid(self) -> Grid:
-        """How its sheet is cut."""
-        picture = self.read.images[0]
-        return strip_grid(picture.width(), picture.height(), self.frames)
+
+def grid_together(reads: Sequence[Read]) -> Grid | None:
+    """The cells that strips which came together mostly have, or None."""
+    return common_grid([each.grid for each in reads if each.grid is not None and each.frames > 1])
 
 
-def width_together(reads: Sequence[Read]) -> int | None:
-    """The width of a frame that strips which came together mostly have, or None."""
-    return common_width([(each.images[0].width(), each.frames) for each in reads])
-
-
-def looked_at(read: Read, width: int | None) -> LookedAt:
-    """Look at a strip; `width` is that of the others' frames."""
-    alpha = alpha_of(read.images[0])
-    count = count_frames(alpha, read.path.stem, width)
-    return LookedAt(read, count, *cells_and_drawn("strip", read.images[0], count))
+def looked_at(read: Read, like: Grid | None) -> LookedAt:
+    """Look at a strip; `like` is how the others are cut."""
+    image, grid, others = read.images[0], read.grid or Grid(1, 1), read.others
+    if like is not None and grid != like:
+        grid, *more = strip_grids(raw_pixels(image), read.path.stem, like)
+        others = tuple(more)
+    return LookedAt(read, grid, others, *cells_and_drawn("strip", image, grid))
 
 
 def cells_and_drawn(
-    sheet: str, image: QImage, count: int
+    sheet: str, image: QImage, grid: Grid
 ) -> tuple[tuple[Cell, ...], tuple[Drawn, ...]]:
-    """The cells of so many frames, and what is drawn in each."""
-    cells = strip_cells(sheet, alpha_of(image), count)
+    """The cells of a strip that is cut so, and what is drawn in each."""
+    cells = strip_cells(sheet, alpha_of(image), grid)
     return cells, tuple(drawn_in(cell_pixels([image], cell)) for cell in cells)
 
 
