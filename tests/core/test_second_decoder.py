@@ -83,7 +83,7 @@ def random_gif(dice: Random) -> bytes:
     images, out = squares(dice), io.BytesIO()
     images[0].save(out, "GIF", save_all=True, append_images=images[1:],
                    duration=[40, 50, 60, 70, 80],
-                   disposal=dice.randint(0, 3), loop=0)
+                   disposal=[dice.randint(0, 3) for _ in images], loop=0)
     return out.getvalue()
 
 

@@ -390,6 +390,36 @@ class Strips(ArtCase):
         self.assertEqual([frame.cell.x for frame in self.puppet.clips[0].frames],
                          [153 * at for at in range(5)])
 
+    def test_a_cut_put_right_in_one_strip_is_given_to_all_of_them_in_one_gesture(self) -> None:
+        self.drop(*self.strips)
+        sentence = self.page.news_sentence
+        self.hand.token(sentence, "cells of walk")
+        self.hand.type("48x64")
+        self.assertEqual({frame.cell.width for frame in self.puppet.clip("walk").frames}, {48})
+        gestures = self.hand.gestures
+        self.hand.token(sentence, "cut all alike")
+        self.assertEqual(self.hand.gestures, gestures + 1)
+        self.assertEqual({frame.cell.width for clip in self.puppet.clips for frame in clip.frames},
+                         {48})
+        self.window.document.undo()
+        self.assertEqual(len(self.puppet.clip("idle").frames), 6)
+        check = next(part for part in self.page.came_in.parts()
+                     if getattr(part, "name", "") == "cells of idle").field.check
+        self.assertIn("expected a width", check("6 frames") or "")
+
+    def test_dropped_on_the_weave_they_are_put_right_there(self) -> None:
+        weave = self.go("Weave")
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(path)) for path in self.strips])
+        weave.art_dropped.emit(data)
+        self.read()
+        self.assertTrue(weave.came_in_sentence.isVisible())
+        self.hand.token(weave.came_in_sentence, "frames of walk")
+        self.hand.type("4")
+        self.assertEqual(self.frames()["walk"], 4)
+        self.hand.token(weave.came_in_sentence, "came in done")
+        self.assertFalse(weave.came_in_sentence.isVisible())
+
     def test_with_a_sheet_of_rows_among_them_that_is_to_be_cut(self) -> None:
         self.drop(*self.strips[:2], DEMO_FOLDER / "lamplighter.png")
         self.assertEqual(self.frames(), {"idle": 6, "walk": 8})
