@@ -22,7 +22,7 @@ from yarn_puppet.core.formats.puppet_file import save_puppet
 from yarn_puppet.core.formats.take_file import save_take
 from yarn_puppet.core.model.edits.graph import transition_added
 from yarn_puppet.core.model.take import Take
-from yarn_puppet.demo import DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
+from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
 
 ROOT = Path(__file__).parents[2]
 PELL, TAKE = shlex.quote(str(FIRST_STEPS)), shlex.quote(str(DEMO_TAKE))
@@ -35,6 +35,9 @@ def typed(*words: str) -> tuple[int, str, str]:
     with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
         code = main(words)
     return code, out.getvalue(), err.getvalue()
+
+
+DRESSED = DEMO_FOLDER / "tamsin.skin.json"
 
 
 class Commands(Case):
@@ -50,6 +53,18 @@ class Commands(Case):
         self.assertEqual(code, 1)
         self.assertIn("error: transition Idle → Walk: can never be taken", out)
         self.assertIn("1 error, 0 warnings", out)
+
+    def test_a_damaged_skin_is_an_error_and_never_passed_over(self) -> None:
+        for damaged in (b"", b"<<<<<<< ours\n", DRESSED.read_bytes()[:900],
+                        b'{"format": 1, "puppet": NaN}'):
+            with self.subTest(damaged[:20]), tempfile.TemporaryDirectory() as folder:
+                path = Path(folder) / "it.puppet.json"
+                save_puppet(demo_puppet(), path)
+                (Path(folder) / "worn.skin.json").write_bytes(damaged)
+                for words in (("check", "--skin", "all"), ("hand-off", "--out", folder)):
+                    code, out, err = typed(words[0], str(path), *words[1:])
+                    self.assertNotEqual(code, 0, out)
+                    self.assertIn("worn.skin.json", err)
 
     def test_the_schema_is_json(self) -> None:
         code, out, _ = typed("schema")

@@ -9,7 +9,7 @@ from PIL import Image
 
 from tests.helpers import Case
 from tests.random_sheets import problem, random_sheet
-from yarn_puppet.core.art.clip_names import clip_names, named_rows, rows_problem, told_apart
+from yarn_puppet.core.art.clip_names import clip_names, named_by_files, named_rows, rows_problem
 from yarn_puppet.core.art.cutting import Alpha, guess_grid
 from yarn_puppet.core.art.grain import is_painted
 from yarn_puppet.core.art.strips import (
@@ -151,7 +151,7 @@ class Names(Case):
             with self.subTest(stems):
                 self.assertEqual(clip_names(stems), names)
 
-    def test_clips_named_alike_in_several_files_are_told_apart_by_the_files(self) -> None:
+    def test_clips_named_alike_in_several_files_are_named_by_files_by_the_files(self) -> None:
         for files, taken, names in (
             ([("hero_run", ["take 1"]), ("hero_jump", ["take 1"])], [], [["run"], ["jump"]]),
             ([("a", ["walk"]), ("b", ["run"])], [], [["walk"], ["run"]]),
@@ -159,7 +159,7 @@ class Names(Case):
             ([("hero", ["walk"])], ["walk"], [["hero"]]),
         ):
             with self.subTest(files):
-                self.assertEqual(told_apart(files, taken), names)
+                self.assertEqual(named_by_files(files, taken), names)
 
     @given(st.lists(st.text(max_size=12), max_size=8, unique=True))
     def test_each_has_one_none_is_empty_and_no_two_that_differed_are_the_same(

@@ -42,7 +42,7 @@ def clip_names(stems: Sequence[str]) -> list[str]:
     ]
 
 
-def told_apart(
+def named_by_files(
     files: Sequence[tuple[str, Sequence[str]]], taken: Sequence[str] = ()
 ) -> list[list[str]]:
     """What the clips of several files are called, each file given as its name without ending and

@@ -62,9 +62,10 @@ def skin_schema() -> bytes:
 
 def skins_of(puppet_file: Path) -> list[Path]:
     """The files of the skins that lie beside a puppet's file and are for it, in the order of their
-    names."""
+    names. One that is so damaged that nobody can read whose it is counts as this puppet's: passed
+    over in silence it would be missing from a hand-off."""
     return [path for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}"))
-            if puppet_named_in(path) == puppet_file.name]
+            if puppet_named_in(path) in (None, puppet_file.name)]
 
 
 def checked(skin: Skin, path: Path | str) -> Skin:

@@ -73,7 +73,7 @@ def takes_of(puppet_file: Path) -> list[Path]:
     """The files of the takes that are kept with a puppet: those beside it that are for it, or for
     any."""
     return [path for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}"))
-            if puppet_named_in(path) in ("", puppet_file.name)]
+            if puppet_named_in(path) in (None, "", puppet_file.name)]
 
 
 def save_take(take: Take, path: Path) -> None:

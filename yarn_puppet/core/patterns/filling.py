@@ -97,6 +97,19 @@ def _become(puppet: Puppet, id: str, movement: Movement) -> Puppet:
     if movement.window:
         puppet = _with_window(puppet, clip, movement.window)
     if movement.calls and movement.calls not in known:
-        call = Moment(new_id(movement.calls, all_ids(puppet), "event"), 0.0, "call", movement.calls)
+        at = _last(clip) if movement.calls_last else 0.0
+        call = Moment(new_id(movement.calls, all_ids(puppet), "event"), at, "call", movement.calls)
         puppet = changed(puppet, "clips", id, moments=(call, *clip.moments))
     return puppet
+
+
+LAST = 100.0
+"""Milliseconds before its end at which a clip without frames makes its last call."""
+
+
+def _last(clip: Clip) -> float:
+    """When the last frame of a clip begins: the body is moved then, and is stood on for the rest of
+    it."""
+    if len(clip.frames) > 1:
+        return clip.start_of(len(clip.frames) - 1)
+    return tidy(max(0.0, clip.length - LAST))

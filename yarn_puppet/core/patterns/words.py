@@ -23,9 +23,11 @@ class Movement(NamedTuple):
     strikes: bool = False
     """Whether it hits something: then it gets a hit window and a cancel window."""
     calls: str = ""
-    """The call that it makes as it begins, which the mover knows."""
+    """The call that it makes, which the mover knows: as it begins, or where it `calls_last` as its
+    last frame does."""
     window: WindowKind | Literal[""] = ""
     """The window that is open all the while."""
+    calls_last: bool = False
     counted: bool = False
     """Whether there are several, one after the other: *attack 1*, *attack 2*."""
 
@@ -42,7 +44,7 @@ MOVEMENTS: tuple[Movement, ...] = (
     Movement(("land", "landing", "jump land", "jump end", "touchdown", "touch down"), "once"),
     Movement(("hang", "hanging", "ledge hang", "ledge idle", "ledge grab", "ledge", "grab ledge")),
     Movement(("pull up", "pullup", "pulling up", "climb up", "ledge climb", "ledge up",
-              "mantle", "vault"), "once", calls="pull_up"),
+              "mantle", "vault"), "once", calls="pull_up", calls_last=True),
     Movement(("climb", "climbing", "ladder", "climb ladder", "ladder climb")),
     Movement(("slide", "sliding", "slide down", "ladder slide")),
     Movement(("swim", "swimming", "paddle")),

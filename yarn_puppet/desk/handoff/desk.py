@@ -40,6 +40,8 @@ class HandOffRequest(NamedTuple):
     takes: dict[str, Take]
     worlds: dict[str, World]
     skins: tuple[Skin, ...]
+    unread: tuple[str, ...] = ()
+    """Why skins that lie beside the puppet cannot be read: nothing is handed off without them."""
 
 
 class Made(NamedTuple):
@@ -142,7 +144,7 @@ class HandOffDesk(QObject):
         return HandOffRequest(self.document.bare_puppet, choice,
                               path.parent if choice.art and path is not None else None,
                       takes if choice.tests else {}, self._worlds(takes) if choice.tests else {},
-                              self._skins())
+                              self._skins(), tuple(self.document.wearing.problems.values()))
 
     def _skins(self) -> tuple[Skin, ...]:
         return tuple(self.document.skins.values())
@@ -242,6 +244,8 @@ class HandOffDesk(QObject):
 
 def make(wanted: HandOffRequest, write: bool) -> Made:
     """Make a hand-off; write it where it is to be written. What is wrong is told in it."""
+    if wanted.unread:
+        return Made(wanted, None, (), wanted.unread[0])
     try:
         takes = [(title_of(name), set_up(wanted.puppet, wanted.worlds.get(take.booth or "")), take)
                  for name, take in wanted.takes.items()]

@@ -46,7 +46,7 @@ class Opponents:
         if self.document.path is None:
             return None
         path = self.document.folder / file
-        stamp = (stamp_of(path), stamp_of(path.parent / puppet_named_in(path))
+        stamp = (stamp_of(path), stamp_of(path.parent / (puppet_named_in(path) or ""))
                  if file.endswith(SKINS) else None)
         known = self._read.get(path)
         if known is None or known[0] != stamp:

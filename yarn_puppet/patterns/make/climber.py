@@ -74,10 +74,11 @@ def _ledge() -> tuple[Transition, ...]:
         ("pull_up", "ground", "grounded", AT_END),
         ("pull_up", "hang", "", AT_END),
         ("hang", "fall", "held_down and elapsed > 0.15"),
-        ("ledge", "fall", "not at_ledge and not grounded and elapsed > 0.05"),
+        # A pull-up leaves the ledge too, and plays out.
+        ("hang", "fall", "not at_ledge and not grounded and elapsed > 0.05"),
         # Where nothing falls, it lets go all the same.
         ("hang", "ground", "held_down and elapsed > 0.3"),
-        ("ledge", "ground", "not at_ledge and elapsed > 0.2"),
+        ("hang", "ground", "not at_ledge and elapsed > 0.2"),
         ("hang", "ground", "grounded and not at_ledge"),
     )
 

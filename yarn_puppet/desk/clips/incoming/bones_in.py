@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ....core.art.clip_names import told_apart
+from ....core.art.clip_names import named_by_files
 from ....core.formats.bones.puppet_bones import bones_in, digest_of
 from ....core.formats.errors import FileProblem
 from ....core.formats.watching import Watch
@@ -93,7 +93,7 @@ class BonesIn(QObject):
                 know(each.digest, each.art)
         read_well = [each for each in read if each.art is not None]
         read_well.sort(key=lambda each: not (each.art is not None and each.art.meshes))
-        called = told_apart([(each.path.stem, [clip.name for clip in each.clips])
+        called = named_by_files([(each.path.stem, [clip.name for clip in each.clips])
                              for each in read_well], [clip.name for clip in puppet.clips])
         for each, names in zip(read_well, called, strict=True):
             clips = tuple(clip._replace(called=name)
