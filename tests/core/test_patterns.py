@@ -30,7 +30,7 @@ from yarn_puppet.core.patterns.words import BY_WORDS, MOVEMENTS, movement_called
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.again.kept import KeptRuns
 from yarn_puppet.core.takes.promising.promises import promise_words
-from yarn_puppet.core.takes.run import set_up
+from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.demo import DEMO_FOLDER
 from yarn_puppet.patterns import PATTERN_FOLDER, PATTERNS
 from yarn_puppet.patterns.make.__main__ import MADE
@@ -303,6 +303,19 @@ class Playing(Case):
                        for promise, verdict in zip(take.promises, outcome.verdicts, strict=True)
                        if not verdict.kept]
         return broken
+
+    def test_a_pull_up_plays_out_and_moves_the_body_with_its_last_frame(self) -> None:
+        puppet = drawn(*NAMES)
+        made = wired(puppet, [SHIPPED[name] for name in fitting(puppet, SHIPPED)])
+        take = TAKES["climber"]
+        setup = set_up(made.puppet, load_booth(DEMO_FOLDER / str(take.booth)))
+        state = next(each for each in made.puppet.states if each.name == "Pull up")
+        records = list(replay(setup, take))
+        seen = [record for record in records
+                if record.report.layers[0].state == state.id]
+        length = next(each.length for each in made.puppet.clips if each.id == state.clip)
+        self.assertEqual(len(seen) % round(length * 60 / 1000), 0)
+        self.assertTrue(seen)
 
     def test_they_are_kept_with_the_usual_set(self) -> None:
         self.assertEqual(self.played(NAMES, [100.0] * len(NAMES), 60), [])

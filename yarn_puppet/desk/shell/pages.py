@@ -79,6 +79,7 @@ def _weave(desk: Desk) -> QWidget:
         if page.came_in is not clips.came_in.parts:
             page.came_in = clips.came_in.parts
             clips.came_in.changed.connect(page.refresh)
+            page.offer.taken.connect(clips.came_in.done)
         return clips.bringing
 
     page = WeavePage(desk.document, desk.player, desk.art, desk.snags)

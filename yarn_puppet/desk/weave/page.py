@@ -73,7 +73,7 @@ class WeavePage(QWidget):
         self.note.setWordWrap(True)
         self.note.hide()
         self.sentence.fallback = self.view
-        self.said = scrolling(Column(self.note, self.came_in_sentence, self.sentence))
+        self.said = scrolling(Column(self.note, self.sentence))
         self.scrolls = {"cards": scrolling(self.view), "crossings": scrolling(self.crossings),
                         "frame data": scrolling(self.frame_data),
                         "offer": scrolling(self.preview)}
@@ -84,7 +84,7 @@ class WeavePage(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(8, 8, 8, 2)
         layout.setSpacing(5)
-        for part in (self.said, self.strip):
+        for part in (self.came_in_sentence, self.said, self.strip):
             layout.addWidget(part)
         layout.addWidget(self.stack, 1)
         layout.addWidget(self.before)

@@ -38,6 +38,8 @@ class Offer(QObject):
     changed = pyqtSignal()
     art_wanted = pyqtSignal()
     """Pictures are to be chosen and brought in."""
+    taken = pyqtSignal()
+    """What was offered was made so: the clips are right as they are."""
 
     def __init__(self, document: Document, art: Art, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -219,6 +221,7 @@ class Offer(QObject):
             "add the cards of a pattern" if only_cards else "wire by names",
             dict(self.document.history.worlds), puppet=puppet,
             takes={**self.document.history.takes, **(takes if not only_cards else {})})
+        self.taken.emit()
         self.changed.emit()
 
     def _takes_by_file(self) -> dict[str, Take | None]:
