@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from msgspec.structs import replace
+
 from tests.helpers import Case, clip, demo_puppet, puppet_of
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.program import Program
@@ -13,7 +15,7 @@ from yarn_puppet.core.model.edits.frames import boxes as box_edits
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.events import Moment, Window
-from yarn_puppet.core.model.graph import Group, Leave, State, Transition
+from yarn_puppet.core.model.graph import Group, Leave, Placed, SpeedMap, Spread, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.snags.check import check
@@ -23,6 +25,7 @@ from yarn_puppet.core.snags.references import unresolved_references
 from yarn_puppet.core.snags.snag import Snag
 from yarn_puppet.core.snags.unreachable import unreachable_states
 from yarn_puppet.core.snags.waits_in_vain import waits_in_vain
+from yarn_puppet.core.snags.without_effect import without_effect
 
 
 def three(*transitions: Transition, **values: object) -> Puppet:
@@ -56,6 +59,26 @@ class Found(Case):
     def test_a_transition_is_named_by_its_ends(self) -> None:
         snag = of(unresolved_references, three(Transition("t", "a", "b", "nobody")))[0]
         self.assertEqual(snag.where, "A → B")
+
+    def test_what_can_never_do_anything(self) -> None:
+        def whys(puppet: Puppet) -> list[str]:
+            return [snag.why for snag in of(without_effect, puppet)]
+
+        to_itself = Transition("t", "a", "a", "elapsed > 1")
+        self.assertIn("does not enter it again", whys(three(to_itself))[0])
+        self.assertEqual(whys(three(replace(to_itself, reenters=True))), [])
+        ends = three(Transition("t", "a", "b", leave=Leave("at the end")))
+        self.assertEqual(whys(ends), [])
+        self.assertIn("speed 0", whys(edits.state_changed(ends, "a", speed=0.0))[0])
+        mapped = edits.state_changed(ends, "a", speed=0.0, speed_map=SpeedMap("speed", 1, 1, 0, 2))
+        self.assertIn("no width", whys(mapped)[0])
+        for placed, why in (((), "no clip"), ((("c", 0.0), ("d", 0.0)), "D stands where C does")):
+            spread = Spread("s", "S", tuple(Placed(id, (at,)) for id, at in placed), ("speed",))
+            puppet = replace(three(), spreads=(spread,), clips=(
+                replace(clip("c"), name="C"), replace(clip("d"), name="D")))
+            self.assertIn(why, whys(puppet)[0])
+        silent = replace(clip("c"), moments=(Moment("m", 0, "sound", "step"),))
+        self.assertIn("no file", whys(replace(three(), clips=(silent,)))[0])
 
     def test_states_that_nothing_leads_to(self) -> None:
         puppet = three(Transition("ab", "a", "b", "grounded"))

@@ -22,13 +22,14 @@ from .unlike_drawn import mover_unlike_drawn
 from .unreachable import unreachable_states
 from .waiting_states import waiting_states
 from .waits_in_vain import waits_in_vain
+from .without_effect import without_effect
 
 CHECKS = (
     unresolved_references, misleading_names, never_first, rings_that_play_nothing, handing_over,
     unreachable_states, hitless_windows, events_off_the_frames,
     weights_that_pick_nothing,
     mover_unlike_drawn, waiting_states, waits_in_vain, gestures_that_never_come,
-    dead_ends, blends_without_effect,
+    dead_ends, blends_without_effect, without_effect,
 )
 
 
