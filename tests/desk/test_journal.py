@@ -117,6 +117,27 @@ class Journals(DeskCase):
             self.assertEqual((len(self.left()), window.notices.names), (left, []))
         self.assertFalse(window.document.unsaved)
 
+    def test_of_many_three_are_offered_and_a_damaged_one_hides_none(self) -> None:
+        self.rename(self.window, "Stroll")
+        self.leave(self.window)
+        (one,) = [each.path for each in self.left()]
+        content = one.read_bytes()
+        for number in range(5):
+            (self.journals / f"other-{number}{one.suffix}").write_bytes(content)
+        for number, spoilt in enumerate((content.replace(b'"at":', b'"at":1e18,"was":'),
+                                         content.replace(str(self.own).encode(), b"/a\\u0000b"),
+                                         content[:40])):
+            (self.journals / f"0-{number}{one.suffix}").write_bytes(spoilt)
+        window = self.open_window()
+        window.recovery.offer()
+        offered = [name for name in window.notices.names if name != "left more"]
+        self.assertEqual(len(offered), 3)
+        self.assertGreaterEqual(len(self.left()), 6)
+        more = window.notices.sentence("left more")
+        self.assertIn("more left behind", more.parts[0].text)
+        self.hand.token(window.notices.sentence(offered[0]), "let go")
+        self.assertEqual(len([name for name in window.notices.names if name != "left more"]), 3)
+
     def test_two_desks_do_not_go_on_with_one_work(self) -> None:
         self.rename(self.window, "Stroll")
         self.leave(self.window)

@@ -13,6 +13,9 @@ from ..widgets import theme
 from ..widgets.parts import Part, Token, Word
 from .notices import Notices
 
+AT_ONCE, MORE = 3, "left more"
+"""Works that are offered at a time, lest they fill the window; the notice of the rest."""
+
 
 class Recovery(QObject):
     """Says what was left behind, and does with it what is picked. Nothing is taken up, or replaced,
@@ -21,12 +24,29 @@ class Recovery(QObject):
     def __init__(self, keeper: JournalKeeper, notices: Notices) -> None:
         super().__init__(keeper)
         self.keeper, self.notices = keeper, notices
+        self._waiting: list[LeftBehind] = []
         keeper.failed.connect(self._say_failed)
 
     def offer(self) -> None:
         """Say what desks before have left behind."""
-        for left in left_behind(self.keeper.folder):
+        self._waiting = left_behind(self.keeper.folder)
+        self._tell_more(AT_ONCE)
+
+    def _tell_more(self, count: int) -> None:
+        """Say so many more of them, and how many wait."""
+        now, self._waiting = self._waiting[:count], self._waiting[count:]
+        for left in now:
             self.notices.tell(_name(left), self._parts(left))
+        self.notices.drop(MORE)
+        if self._waiting:
+            self.notices.tell(MORE, [Word(f"{len(self._waiting)} more left behind"), Token(
+                "show the next", theme.INDIGO, quiet=True, name="next left",
+                action=partial(self._tell_more, 1))])
+
+    def _settled(self, left: LeftBehind) -> None:
+        """It is dealt with for now: the next takes its place."""
+        self.notices.drop(_name(left))
+        self._tell_more(1)
 
     def _parts(self, left: LeftBehind) -> list[Part]:
         journal, name = left.journal, left.journal.work.history.puppet.name
@@ -58,7 +78,7 @@ class Recovery(QObject):
                 theme.INDIGO,
                 quiet=True,
                 name="later",
-                action=partial(self.notices.drop, _name(left)),
+                action=partial(self._settled, left),
                 tip="It is offered again at the next start",
             ),
         ]
@@ -77,7 +97,7 @@ class Recovery(QObject):
 
     def _forget(self, left: LeftBehind) -> None:
         forget(left)
-        self.notices.drop(_name(left))
+        self._settled(left)
 
     def _say_failed(self, problem: str) -> None:
         if problem:
@@ -101,5 +121,8 @@ def _name(left: LeftBehind) -> str:
 
 def _said(seconds: float) -> str:
     """A time as people say it: the day too, where it is another."""
-    at, now = datetime.fromtimestamp(seconds), datetime.now()
+    try:
+        at, now = datetime.fromtimestamp(seconds), datetime.now()
+    except (OverflowError, ValueError, OSError):
+        return "an unknown time"
     return at.strftime("%H:%M" if at.date() == now.date() else "%d %B, %H:%M")

@@ -60,8 +60,9 @@ def left_behind(folder: Path | None = None) -> list[LeftBehind]:
         with held:
             try:
                 journal = read_journal(path)
-            except FileProblem:
-                # It may be of a newer program: it stays.
+            except (FileProblem, ValueError, OverflowError, OSError):
+                # It may be of a newer program, or damaged in a way that only shows when its path
+                # or time is used: it stays, and hides none of the others.
                 continue
             if journal is None:
                 path.unlink(missing_ok=True)
