@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from itertools import product
 
 import numpy as np
@@ -24,11 +24,11 @@ Place = tuple[int, int]
 """A column and a row."""
 
 
-def guess_grid(picture: Picture) -> Grid:
+def guess_grid(picture: Picture, found: Mapping[int, list[Period]] | None = None) -> Grid:
     """The cells a picture falls into, by what is drawn in it; the whole picture where it is a
-    single figure."""
+    single figure. `found` are its ways across, where those are known."""
     drawn, colours = read(picture)
-    across = next(iter(periods(drawn, colours).values()), [])
+    across = next(iter((periods(drawn, colours) if found is None else found).values()), [])
     down = next(iter(periods(drawn.T, None if colours is None else colours.T).values()), [])
     return grid_of(across, down, drawn)
 

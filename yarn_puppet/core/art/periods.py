@@ -6,6 +6,7 @@ The rule stands in `docs/bringing-in.md`.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import NamedTuple
 
 import numpy as np
@@ -27,13 +28,17 @@ EVEN, FILLS, TIGHT, USUAL, LOST = 0.02, 0.04, 0.03, 0.02, 0.001
 """What it is worth, in likeness, that both margins are the same, that cells fill the picture
 without any, that what is drawn fills the cells, that their size is a usual one, and what each pixel
 of margin and gap costs."""
+MOST_WORTH = 0.2
+"""More than all of that together, and what the cuts of borders may cost."""
 MOST_WAYS = 8
 """Margins and gaps that are kept of one step."""
 LIKE_BEST = 0.55
 """More cells are taken before fewer that are more alike, from this share of the likeness on: every
 second frame of a walk is more like the one before it than every frame is."""
-MOST_PIXELS = 1 << 16
+MOST_PIXELS = 1 << 15
 """Pixels that are compared; of larger pictures every second row, and so on."""
+MOST_STEPS = 800
+"""Steps that are all tried."""
 ABOUT_EQUAL = 0.04
 """Likenesses that are no farther apart than this say nothing."""
 
@@ -68,12 +73,11 @@ def periods(drawn: Drawn, colours: Colours | None = None) -> dict[int, list[Peri
     and a way is the better the more pixels are the same from each cell to the next: at one pixel
     more or less the figure shakes, and fewer are.
     """
-    length = drawn.shape[1]
     used = np.flatnonzero(drawn.any(axis=0))
     if not used.size:
         return {}
     row, found = _Row(drawn, colours, used), dict[int, list[Period]]()
-    for step in range(LEAST_STEP, length):
+    for step in _steps(drawn, colours):
         for period in row.at(step):
             found.setdefault(period.cells, []).append(period)
     best = {count: max(each.score for each in ways) for count, ways in found.items()}
@@ -83,6 +87,21 @@ def periods(drawn: Drawn, colours: Colours | None = None) -> dict[int, list[Peri
         for count in sorted(found, reverse=True)
         if best[count] >= LIKE_BEST * most
     }
+
+
+def _steps(drawn: Drawn, colours: Colours | None) -> Iterable[int]:
+    """The steps that are tried: all, and in a long row those around which every so many pixels
+    alone say that cells may be alike."""
+    length = drawn.shape[1]
+    thin = -(-length // MOST_STEPS)
+    if thin == 1:
+        return range(LEAST_STEP, length)
+    some = (slice(None, None, thin), slice(None, None, thin))
+    found = periods(drawn[some], None if colours is None else colours[some])
+    near = {way.step * thin for ways in found.values()
+            for way in ways if way.score >= LIKE_BEST * ways[0].score}
+    return sorted({step + off for step in near for off in range(-thin, thin + 1)
+                   if LEAST_STEP <= step + off < length})
 
 
 class _Row:
@@ -98,6 +117,7 @@ class _Row:
         thin = slice(None, None, max(1, -(-drawn.size // MOST_PIXELS)))
         self.drawn = drawn[thin]
         self.profile = np.count_nonzero(drawn, axis=0).astype(np.int64)
+        self.best = 0.0
         self.ends = np.zeros(self.length, dtype=np.int64)
         self.ends[:-1] = np.count_nonzero(drawn[:, :-1] & ~drawn[:, 1:], axis=0)
         self.colours = None if colours is None else colours[thin]
@@ -138,18 +158,23 @@ class _Row:
         tall: list[int] = np.maximum.reduceat(self.runs, edges).tolist()
         return min(tall) >= SMALLEST_FIGURE * max(tall)
 
-    def _likeness(self, step: int) -> float:
+    def _likeness(self, step: int) -> float | None:
+        """How alike the cells are; None where they cannot be as alike as they must be beside the
+        best so far, whatever their pixels are."""
+        lines = 0.0
+        for each in (self.profile, self.ends):
+            here, there = each[:-step], each[step:]
+            most = int(np.maximum(here, there).sum())
+            lines += int(np.minimum(here, there).sum()) / max(1, most)
+        if (lines + 1) / 3 + MOST_WORTH < LIKE_BEST * self.best:
+            return None
         one, other = self.drawn[:, :-step], self.drawn[:, step:]
         same = one & other
         if self.colours is not None:
             same &= self.colours[:, :-step] == self.colours[:, step:]
         pixels = int(np.count_nonzero(same)) / max(1, int(np.count_nonzero(one | other)))
-        lines = [
-            float(np.minimum(each[:-step], each[step:]).sum())
-            / max(1.0, float(np.maximum(each[:-step], each[step:]).sum()))
-            for each in (self.profile, self.ends)
-        ]
-        return float(pixels + sum(lines)) / 3
+        self.best = max(self.best, (pixels + lines) / 3 - MOST_WORTH)
+        return (pixels + lines) / 3
 
     def _placed(self, step: int, start: int, count: int, cost: float) -> list[Period]:
         """With each margin and gap that leave what is drawn in cells, and cells in the picture:
@@ -174,7 +199,10 @@ class _Row:
                     ways.append((worth + (size % USUAL_SIZE == 0) * USUAL, size, margin, gap))
         if not ways:
             return []
-        score = self._likeness(step) - cost * 2
+        likeness = self._likeness(step)
+        if likeness is None:
+            return []
+        score = likeness - cost * 2
         best = sorted(ways)[: -MOST_WAYS - 1 : -1]
         return [Period(count, size, at, gap, score + worth) for worth, size, at, gap in best]
 

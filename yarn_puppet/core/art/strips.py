@@ -81,16 +81,23 @@ def _stands_in_rows(alpha: Alpha) -> bool:
     return len(several) > 1 and len(several) == len(whole)
 
 
-def strip_grids(picture: Picture, name: str = "", like: Grid | None = None) -> list[Grid]:
+def strip_grids(
+    picture: Picture,
+    name: str = "",
+    like: Grid | None = None,
+    found: Mapping[int, list[Period]] | None = None,
+) -> list[Grid]:
     """The ways in which a strip falls into frames, the likeliest first; more than one where they
     fit about equally.
 
     What the file's `name` says goes first (a size as 64x64, a number as strip8), then the cells
-    that strips which came with it have, `like`; both only where they cut no figure.
+    that strips which came with it have, `like`; both only where they cut no figure. `found` are its
+    ways across, where they are known.
     """
     drawn, colours = read(picture)
     said = _said(name, drawn.shape[1])
-    found = periods(drawn, colours)
+    if found is None:
+        found = periods(drawn, colours)
     if said[:1] == [1] or not found:
         return [grid_of([], [], drawn)]
     theirs = like and (like.step[0], like.cell_width, like.margin)

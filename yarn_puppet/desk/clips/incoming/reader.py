@@ -11,7 +11,9 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from ....core.art.cutting import guess_grid
+from ....core.art.cutting import read as read_drawn
 from ....core.art.marks import mark_of
+from ....core.art.periods import periods
 from ....core.art.strips import frames_in, is_strip, strip_grids
 from ....core.formats.file_names import path_problem, said
 from ....core.formats.pictures.apart.reading_apart import OnProgress
@@ -114,9 +116,10 @@ def _read(path: Path, most: int, progress: OnProgress, wanted: Callable[[], bool
     grid, others, frames = None, tuple[Grid, ...](), 0
     if still:
         raw = raw_pixels(images[0])
-        grid = guess_grid(raw)
+        across = periods(*read_drawn(raw))
+        grid = guess_grid(raw, across)
         if is_strip(raw, grid):
-            grid, *more = strip_grids(raw, path.stem)
+            grid, *more = strip_grids(raw, path.stem, found=across)
             others, frames = tuple(more), frames_in(alpha_of(images[0]), grid)
     marks = () if still else tuple(mark_of(pixels_of(image)) for image in images)
     return Read(path, images, durations, grid, marks, tuple(left_out), frames, others)
