@@ -316,6 +316,9 @@ class Playing(Case):
         length = next(each.length for each in made.puppet.clips if each.id == state.clip)
         self.assertEqual(len(seen) % round(length * 60 / 1000), 0)
         self.assertTrue(seen)
+        (call,) = [moment for each in made.puppet.clips if each.id == state.clip
+                   for moment in each.moments if moment.kind == "call"]
+        self.assertEqual(call.at, 200.0)
 
     def test_they_are_kept_with_the_usual_set(self) -> None:
         self.assertEqual(self.played(NAMES, [100.0] * len(NAMES), 60), [])

@@ -108,12 +108,22 @@ def read(picture: Picture) -> tuple[Drawn, Colours | None]:
 
 def counted_grid(width: int, height: int, columns: int, rows: int, grid: Grid) -> Grid:
     """The grid of so many columns and rows, as large as the picture allows with the margins and
-    gaps of `grid`."""
-    (left, top), (step, step_down) = grid.start, grid.step
-    gap, gap_down = step - grid.cell_width, step_down - grid.cell_height
-    across = Period(columns, max(1, (width - 2 * left + gap) // columns - gap), left, gap)
-    down = Period(rows, max(1, (height - 2 * top + gap_down) // rows - gap_down), top, gap_down)
-    return _grid(across, down)
+    gaps of `grid`: with the same margin at the other end where no further cell fits into that."""
+    gaps = grid.step[0] - grid.cell_width, grid.step[1] - grid.cell_height
+    return _grid(_counted(width, columns, grid.start[0], gaps[0]),
+                 _counted(height, rows, grid.start[1], gaps[1]))
+
+
+def _counted(length: int, count: int, margin: int, gap: int) -> Period:
+    for room in (length - 2 * margin, length - margin):
+        step = (room + gap) // count
+        if step > gap and _whole_cells(length - margin, step - gap, step) == count:
+            return Period(count, step - gap, margin, gap)
+    return Period(count, max(1, (length - margin + gap) // count - gap), margin, gap)
+
+
+def _whole_cells(room: int, size: int, step: int) -> int:
+    return max(0, (room - size) // step + 1)
 
 
 def with_start(grid: Grid, axis: int, start: int) -> Grid:
@@ -132,10 +142,8 @@ def with_gap(grid: Grid, axis: int, gap: int) -> Grid:
 def grid_size(width: int, height: int, grid: Grid) -> Place:
     """How many columns and rows of whole cells a picture of this size holds."""
     (left, top), (across, down) = grid.start, grid.step
-    return (
-        max(0, (width - left - grid.cell_width) // across + 1),
-        max(0, (height - top - grid.cell_height) // down + 1),
-    )
+    return (_whole_cells(width - left, grid.cell_width, across),
+            _whole_cells(height - top, grid.cell_height, down))
 
 
 def cell_at(sheet: str, grid: Grid, column: int, row: int, page: int = 0) -> Cell:

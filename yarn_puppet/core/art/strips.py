@@ -106,7 +106,7 @@ def strip_grids(
     ]
     usual = alike[0].cells if alike else next(iter(found))
     width = drawn.shape[1]
-    named = next((ways for count in said if (ways := _of_count(found, count, width))), None)
+    named = next((ways for count in said if (ways := ways_of_count(found, count, width))), None)
     first = named or alike or found[usual]
     grids = [grid_of(first, [], drawn)]
     # What a name or a neighbour says is not asked again.
@@ -142,14 +142,7 @@ def frames_in(alpha: Alpha, grid: Grid) -> int:
     return len(strip_cells("strip", alpha, grid))
 
 
-def fits(picture: Picture, count: int) -> bool:
-    """Whether a strip falls into so many cells without a figure being cut, none empty but the last
-    ones."""
-    drawn, colours = read(picture)
-    return count == 1 or bool(_of_count(periods(drawn, colours), count, drawn.shape[1]))
-
-
-def _of_count(found: Mapping[int, list[Period]], count: int, length: int) -> list[Period]:
+def ways_of_count(found: Mapping[int, list[Period]], count: int, length: int) -> list[Period]:
     """The ways of so many cells, of which the last ones may be empty."""
     return found.get(count) or [
         way
@@ -165,10 +158,10 @@ def strip_counted(width: int, height: int, count: int, like: Grid) -> Grid:
     return counted_grid(width, height, count, 1, like)
 
 
-def strip_like(height: int, like: Grid) -> Grid:
-    """The cut of a strip that came with another, of a height of its own."""
-    top = like.start[1]
-    return replace(like, cell_height=max(1, height - 2 * top))
+def strip_like(height: int, like: Grid, its_height: int) -> Grid:
+    """The cut of a strip that came with another, `its_height` pixels high: as much is left above
+    and below."""
+    return replace(like, cell_height=max(1, like.cell_height + height - its_height))
 
 
 def strip_cells(sheet: str, alpha: Alpha, grid: Grid) -> tuple[Cell, ...]:

@@ -67,12 +67,11 @@ class CameIn(QObject):
             parts.append(Token(f"{len(clips) - len(shown)} more…", theme.WOAD, quiet=True,
                                name="came in more", action=self._list_all))
         if self.put_right is not None and len(clips) > 1:
-            grid = self._grid(self.put_right)
-            if grid is not None and any(
-                    self._grid(clip.id) != strip_like(self._height(clip), grid) for clip in clips):
+            grids, grid = self._alike(self.put_right), self._grid(self.put_right)
+            if grid is not None and any(self._grid(id) != own for id, own in grids.items()):
                 parts.append(Token(f"cut all {len(clips)} like that: {cut_words(grid)}",
                                    theme.MADDER, name="cut all alike",
-                                   action=partial(self._cut_all, grid)))
+                                   action=partial(self._cut_all, grids)))
         parts.append(Token("done", theme.INK, filled=True, name="came in done", action=self.done,
                            tip="The counts are right"))
         return parts
@@ -150,11 +149,18 @@ class CameIn(QObject):
         self.put_right = id
         self._cut("count frames", {id: grid})
 
-    def _cut_all(self, grid: Grid) -> None:
-        """Cut all strips as one of them is, in one edit."""
+    def _alike(self, id: str) -> dict[str, Grid]:
+        """All strips cut as one of them is."""
+        grid, own = self._grid(id), self.document.puppet.clip(id)
+        if grid is None or own is None:
+            return {}
+        return {clip.id: strip_like(self._height(clip), grid, self._height(own))
+                for clip in self.listed}
+
+    def _cut_all(self, grids: Mapping[str, Grid]) -> None:
+        """Cut all strips so, in one edit."""
         self.put_right = None
-        self._cut("cut all strips alike",
-                  {clip.id: strip_like(self._height(clip), grid) for clip in self.listed})
+        self._cut("cut all strips alike", grids)
 
     def _cut(self, name: str, grids: Mapping[str, Grid]) -> None:
         puppet = self.document.puppet
