@@ -15,10 +15,13 @@ from typing import NamedTuple
 import numpy as np
 from PIL import Image, ImageDraw
 
-from yarn_puppet.core.art.cutting import grid_size, guess_grid
+from yarn_puppet.core.art.cutting import grid_size, guess_grid, read
 from yarn_puppet.core.art.marks import Pixels
+from yarn_puppet.core.art.periods import periods, together
+from yarn_puppet.core.art.strips import strip_grids
 from yarn_puppet.core.model.clips import Grid
 
+COUNTS = (2, 3, 4, 4, 5, 6, 6, 7, 8, 8, 9, 10, 12, 16)
 LAYOUTS = ("even", "margin", "gap", "margin and gap", "offset", "packed", "left over")
 
 
@@ -34,12 +37,23 @@ class Drawn(NamedTuple):
     layout: str
 
 
-def random_sheet(seed: int, rows: int = 1) -> Drawn:
-    """A strip, or a sheet of several rows, of one seed."""
+def random_drop(seed: int) -> list[Drawn]:
+    """Three to seven strips of one figure, laid out alike, each of another action and count."""
+    lengths = Random(-seed - 1)
+    actions = lengths.sample(ACTIONS, lengths.randint(3, 7))
+    return [random_sheet(seed, 1, action, lengths.choice(COUNTS)) for action in actions]
+
+
+def random_sheet(
+    seed: int, rows: int = 1, action: Action | None = None, frames: int | None = None
+) -> Drawn:
+    """A strip, or a sheet of several rows, of one seed; of an action and with so many frames where
+    they are given."""
     random = Random(seed)
     width = random.choice((16, 24, 32, 32, 48, 64, 96, random.randint(14, 110)))
     height = random.choice((width, width, random.randint(max(14, width // 2), 2 * width)))
-    count = random.choice((2, 3, 4, 4, 5, 6, 6, 7, 8, 8, 9, 10, 12, 16))
+    count = random.choice(COUNTS)
+    count = frames or count
     layout = random.choice(LAYOUTS)
     left = top = right = bottom = across = down = 0
     if layout in ("margin", "margin and gap"):
@@ -63,6 +77,7 @@ def random_sheet(seed: int, rows: int = 1) -> Drawn:
         ),
     )
     actions = random.sample(ACTIONS, rows)
+    actions = [action] if action else actions
     look = Look.random(random, width, height)
     for row, draw in enumerate(actions):
         for number in range(count):
@@ -243,34 +258,36 @@ def problem(drawn: Drawn, grid: Grid) -> str:
     return ""
 
 
+def grids_of(kind: str, seed: int) -> list[tuple[Drawn, Grid]]:
+    """What a reader finds in a strip, a sheet of four rows, or a drop of strips."""
+    if kind == "sheet":
+        drawn = random_sheet(seed, 4)
+        return [(drawn, guess_grid(drawn.pixels))]
+    if kind == "strip":
+        drawn = random_sheet(seed)
+        return [(drawn, strip_grids(drawn.pixels)[0])]
+    drop = random_drop(seed)
+    found = [periods(*read(each.pixels)) for each in drop]
+    like = together(found)
+    return [
+        (each, strip_grids(each.pixels, "", like, own)[0])
+        for each, own in zip(drop, found, strict=True)
+    ]
+
+
 def main(first: int, count: int) -> None:
     """Print the share that is cut right, and what is not."""
-    from yarn_puppet.core.art.strips import strip_grids
-
-    for rows in (1, 4):
+    for kind, every in (("strip", 1), ("drop", 4), ("sheet", 2)):
         right, whole = Counter[str](), Counter[str]()
-        for seed in range(first, first + (count if rows == 1 else count // 2)):
-            drawn = random_sheet(seed, rows)
-            grid = strip_grids(drawn.pixels)[0] if rows == 1 else guess_grid(drawn.pixels)
-            wrong = problem(drawn, grid)
-            whole[drawn.layout] += 1
-            right[drawn.layout] += not wrong
-            if wrong:
-                print(
-                    seed,
-                    rows,
-                    drawn.layout,
-                    drawn.size,
-                    drawn.start,
-                    drawn.step,
-                    drawn.count,
-                    drawn.pixels.shape[:2],
-                    "->",
-                    grid,
-                    wrong,
-                )
+        for seed in range(first, first + count // every):
+            for drawn, grid in grids_of(kind, seed):
+                wrong = problem(drawn, grid)
+                whole[drawn.layout] += 1
+                right[drawn.layout] += not wrong
+                if wrong:
+                    print(seed, kind, *drawn[1:], drawn.pixels.shape[:2], "->", grid, wrong)
         print(
-            f"{rows} rows: {sum(right.values())} of {sum(whole.values())}; "
+            f"{kind}: {sum(right.values())} of {sum(whole.values())}; "
             + ", ".join(f"{layout} {right[layout]}/{whole[layout]}" for layout in LAYOUTS)
         )
 

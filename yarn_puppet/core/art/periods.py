@@ -6,7 +6,8 @@ The rule stands in `docs/bringing-in.md`.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -87,6 +88,38 @@ def periods(drawn: Drawn, colours: Colours | None = None) -> dict[int, list[Peri
         for count in sorted(found, reverse=True)
         if best[count] >= LIKE_BEST * most
     }
+
+
+def at_step(drawn: Drawn, colours: Colours | None, step: int) -> list[Period]:
+    """The ways in which a row falls into cells that are so far apart, the likeliest first, however
+    much likelier another step is; none where their borders cut figures."""
+    used = np.flatnonzero(drawn.any(axis=0))
+    ways = _Row(drawn, colours, used).at(step) if used.size and step < drawn.shape[1] else []
+    return sorted(ways, key=lambda way: -way.score)
+
+
+def together(rows: Sequence[Mapping[int, list[Period]]]) -> Period | None:
+    """The cells of rows that came together, of which these are the ways: as far apart as is
+    likeliest in all of them at once. None where no two of them can have the same step."""
+    likely, shared = defaultdict[int, float](float), Counter[int]()
+    cells = defaultdict[Period, float](float)
+    for row in rows:
+        of_step = dict[int, float]()
+        for way in (each for ways in row.values() for each in ways):
+            of_step[way.step] = max(of_step.get(way.step, 0.0), way.score)
+            cells[way._replace(cells=0, score=0.0)] += way.score
+        shared.update(of_step.keys())
+        for step, score in of_step.items():
+            likely[step] += score / max(of_step.values())
+    steps = [step for step in likely if shared[step] > 1]
+    if not steps:
+        return None
+    step = max(steps, key=lambda each: likely[each])
+    # Every second cell is more alike, here as in one row.
+    parts = {each: round(step / each) for each in steps if likely[each] >= LIKE_BEST * likely[step]}
+    whole = [each for each, count in parts.items() if abs(step - count * each) < count]
+    step = max(whole, key=lambda each: (parts[each], likely[each]))
+    return max((each for each in cells if each.step == step), key=lambda each: cells[each])
 
 
 def _steps(drawn: Drawn, colours: Colours | None) -> Iterable[int]:

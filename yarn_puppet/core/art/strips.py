@@ -7,7 +7,6 @@ The rule stands in `docs/bringing-in.md`.
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Mapping, Sequence
 
 import numpy as np
@@ -26,12 +25,15 @@ from .cutting import (
     holds_anything,
     read,
 )
-from .periods import ABOUT_EQUAL, SMALLEST_FIGURE, Period, periods
+from .periods import ABOUT_EQUAL, SMALLEST_FIGURE, Period, at_step, periods
 
 MOST_FRAMES = 512
 """Of one strip."""
 MOST_UPRIGHT = 3
 """How many times as high as wide a frame may be in which figures stand one under the other."""
+LEAST_LIKE = 0.25
+"""A strip is cut like those that came with it where that is at least this share as likely as the
+likeliest cut of its own."""
 LEAST_FRAME = 4
 """Pixels that a frame is wide at least."""
 
@@ -84,14 +86,14 @@ def _stands_in_rows(alpha: Alpha) -> bool:
 def strip_grids(
     picture: Picture,
     name: str = "",
-    like: Grid | None = None,
+    like: Period | None = None,
     found: Mapping[int, list[Period]] | None = None,
 ) -> list[Grid]:
     """The ways in which a strip falls into frames, the likeliest first; more than one where they
     fit about equally.
 
     What the file's `name` says goes first (a size as 64x64, a number as strip8), then the cells
-    that strips which came with it have, `like`; both only where they cut no figure. `found` are its
+    of all strips that came with it, `like`; both only where they cut no figure. `found` are its
     ways across, where they are known.
     """
     drawn, colours = read(picture)
@@ -100,10 +102,10 @@ def strip_grids(
         found = periods(drawn, colours)
     if said[:1] == [1] or not found:
         return [grid_of([], [], drawn)]
-    theirs = like and (like.step[0], like.cell_width, like.margin)
-    alike = [
-        way for ways in found.values() for way in ways if (way.step, way.size, way.margin) == theirs
-    ]
+    alike = ways_like(at_step(drawn, colours, like.step), like) if like else []
+    likeliest = max(ways[0].score for ways in found.values())
+    if alike and alike[0].score < LEAST_LIKE * likeliest:
+        alike = []
     usual = alike[0].cells if alike else next(iter(found))
     width = drawn.shape[1]
     named = next((ways for count in said if (ways := ways_of_count(found, count, width))), None)
@@ -125,21 +127,15 @@ def strip_ways(picture: Picture) -> list[Grid]:
     return [grid_of(ways, [], drawn) for ways in periods(drawn, colours).values()]
 
 
-def common_grid(grids: Sequence[Grid]) -> Grid | None:
-    """The grid whose cells are as wide and as far apart as those of most strips of several frames;
-    None where no two are alike."""
-    widths = Counter((grid.step[0], grid.cell_width, grid.margin) for grid in grids)
-    steps = Counter(grid.step[0] for grid in grids)
-    if not steps or max(steps.values()) < 2:
-        return None
-    step = steps.most_common(1)[0][0]
-    own = max((each for each in widths if each[0] == step), key=lambda each: widths[each])
-    return next(grid for grid in grids if (grid.step[0], grid.cell_width, grid.margin) == own)
-
-
 def frames_in(alpha: Alpha, grid: Grid) -> int:
     """How many frames a strip holds in a grid: up to the last that holds anything, one at least."""
     return len(strip_cells("strip", alpha, grid))
+
+
+def ways_like(ways: Sequence[Period], like: Period) -> list[Period]:
+    """Those of the ways with one step that begin where `like` does and are as long; all where none
+    can be."""
+    return [way for way in ways if (way.size, way.margin) == (like.size, like.margin)] or [*ways]
 
 
 def ways_of_count(found: Mapping[int, list[Period]], count: int, length: int) -> list[Period]:

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QWidget
 
 from ....core.art.clip_names import clip_names
+from ....core.art.periods import together
 from ....core.formats.errors import FileProblem
 from ....core.formats.replacing import write_safely
 from ....core.model.clips import Cell, Frame, Sheet
@@ -24,7 +25,7 @@ from ...widgets.dialogs import choose_file, choose_folder
 from .bones_in import BONES, BonesIn
 from .reader import PictureReader, Read, Unread
 from .skin_art import SkinArt
-from .strips import LookedAt, grid_together, looked_at, strips_added
+from .strips import LookedAt, looked_at, strips_added
 
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
 ART = "Art (*.png *.apng *.gif *.webp *.ora *.glb *.gltf *.bvh)"
@@ -166,7 +167,7 @@ class BringingIn(QObject):
             read = []
         strips = [each for each in read if each.frames and self._known(each) is None]
         if strips:
-            like = grid_together(strips)
+            like = together([each.across for each in strips])
             self.looking.start(strips, lambda each: looked_at(each, like),
                                lambda looked: self._come_in(read, looked))
         elif read:

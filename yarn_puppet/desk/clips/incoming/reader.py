@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage
 from ....core.art.cutting import guess_grid
 from ....core.art.cutting import read as read_drawn
 from ....core.art.marks import mark_of
-from ....core.art.periods import periods
+from ....core.art.periods import Period, periods
 from ....core.art.strips import frames_in, is_strip, strip_grids
 from ....core.formats.file_names import path_problem, said
 from ....core.formats.pictures.apart.reading_apart import OnProgress
@@ -44,6 +44,8 @@ class Read(NamedTuple):
     """Of a strip; zero for everything else."""
     others: tuple[Grid, ...] = ()
     """Ways to cut a strip that fit it about as well as its grid."""
+    across: Mapping[int, list[Period]] = {}
+    """Of a strip all its ways across, by their count."""
 
 
 class Unread(NamedTuple):
@@ -114,6 +116,7 @@ def _read(path: Path, most: int, progress: OnProgress, wanted: Callable[[], bool
         return Unread(path, str(error) or f"{said(path)}: there is not enough memory for it")
     still = len(images) == 1
     grid, others, frames = None, tuple[Grid, ...](), 0
+    across: dict[int, list[Period]] = {}
     if still:
         raw = raw_pixels(images[0])
         across = periods(*read_drawn(raw))
@@ -122,4 +125,4 @@ def _read(path: Path, most: int, progress: OnProgress, wanted: Callable[[], bool
             grid, *more = strip_grids(raw, path.stem, found=across)
             others, frames = tuple(more), frames_in(alpha_of(images[0]), grid)
     marks = () if still else tuple(mark_of(pixels_of(image)) for image in images)
-    return Read(path, images, durations, grid, marks, tuple(left_out), frames, others)
+    return Read(path, images, durations, grid, marks, tuple(left_out), frames, others, across)

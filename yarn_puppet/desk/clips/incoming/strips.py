@@ -9,7 +9,8 @@ from typing import NamedTuple
 from msgspec.structs import replace
 from PyQt6.QtGui import QImage
 
-from ....core.art.strips import common_grid, strip_cells, strip_grids
+from ....core.art.periods import Period
+from ....core.art.strips import strip_cells, strip_grids
 from ....core.model.clips import Cell, Clip, Grid, Point
 from ....core.model.edits.clips import sheet_added
 from ....core.model.edits.entries import changed
@@ -31,16 +32,11 @@ class LookedAt(NamedTuple):
     drawn: tuple[Drawn, ...]
 
 
-def grid_together(reads: Sequence[Read]) -> Grid | None:
-    """The cells that strips which came together mostly have, or None."""
-    return common_grid([each.grid for each in reads if each.grid is not None and each.frames > 1])
-
-
-def looked_at(read: Read, like: Grid | None) -> LookedAt:
-    """Look at a strip; `like` is how the others are cut."""
+def looked_at(read: Read, like: Period | None) -> LookedAt:
+    """Look at a strip; `like` are the cells of all that came together."""
     image, grid, others = read.images[0], read.grid or Grid(1, 1), read.others
-    if like is not None and grid != like:
-        grid, *more = strip_grids(raw_pixels(image), read.path.stem, like)
+    if like is not None:
+        grid, *more = strip_grids(raw_pixels(image), read.path.stem, like, read.across)
         others = tuple(more)
     return LookedAt(read, grid, others, *cells_and_drawn("strip", image, grid))
 
