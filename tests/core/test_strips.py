@@ -10,7 +10,7 @@ from PIL import Image
 from tests.helpers import Case
 from tests.random_sheets import grids_of, problem
 from yarn_puppet.core.art.clip_names import clip_names, named_by_files, named_rows, rows_problem
-from yarn_puppet.core.art.cutting import Alpha, guess_grid, read
+from yarn_puppet.core.art.cutting import Alpha, read
 from yarn_puppet.core.art.grain import is_painted
 from yarn_puppet.core.art.periods import Period, periods, together
 from yarn_puppet.core.art.strips import (

@@ -298,13 +298,7 @@ class Clips(BonesCase):
         self.assertEqual((window.start, window.end, window.kind), (200.0, 400.0, "hit"))
 
     def test_a_change_on_disk_is_followed(self) -> None:
-        folder = self.folder / "work"
-        folder.mkdir()
-        for name in (*FILES, "harrow.puppet.json"):
-            shutil.copy(DEMO_FOLDER / name, folder / name)
-        self.window.files.load(folder / "harrow.puppet.json")
-        self.hand.wait()
-        self.bones_there()
+        folder = self.opened_elsewhere()
         art = load_bones(folder / "harrow.glb")
         walk = art.clips[1]
         slower = walk._replace(seconds=walk.seconds * 2, channels=tuple(
@@ -316,6 +310,64 @@ class Clips(BonesCase):
         # It can be gone back, and what was is what was.
         self.window.document.undo()
         self.assertAlmostEqual(self.clip("walk").length, 32000 / 30, 2)
+
+    def opened_elsewhere(self) -> Path:
+        folder = self.folder / "work"
+        folder.mkdir()
+        for name in (*FILES, "harrow.puppet.json"):
+            shutil.copy(DEMO_FOLDER / name, folder / name)
+        self.window.files.load(folder / "harrow.puppet.json")
+        self.hand.wait()
+        self.bones_there()
+        return folder
+
+    def test_a_file_that_was_renamed_is_found_again_while_open_and_later(self) -> None:
+        folder = self.opened_elsewhere()
+        bones = self.puppet.bone_files[0].id
+        (folder / "harrow.glb").rename(folder / "body.glb")
+        self.hand.until(lambda: "harrow.glb is missing" in self.news(), "that it is gone")
+        self.assertIsNotNone(self.bones.poses, "the figure stays")
+        self.hand.key(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+        self.window.files.load(folder / "harrow.puppet.json")
+        self.assertIn("harrow.glb is missing", self.news())
+        clips = self.puppet.clips
+        self.hand.token(self.page.news_sentence, f"find {bones}")
+        self.answer_file(folder / "harrow_more.glb")
+        self.assertIn("another file of bones of this puppet", self.complaint())
+        self.hand.token(self.page.news_sentence, f"find {bones}")
+        self.answer_file(folder / "body.glb")
+        self.bones_there()
+        self.assertEqual([file.path for file in self.puppet.bone_files],
+                         ["body.glb", "harrow_more.glb"])
+        self.assertEqual((self.puppet.clips, self.news()), (clips, ""))
+
+    def test_a_file_that_was_renamed_and_is_brought_in_is_the_same_file(self) -> None:
+        folder = self.opened_elsewhere()
+        puppet = self.puppet
+        for name in ("harrow.glb", "harrow_more.glb"):
+            (folder / name).rename(folder / f"new_{name}")
+        self.drop(*[folder / f"new_{name}" for name in ("harrow_more.glb", "harrow.glb")])
+        self.assertEqual((self.puppet.clips, [file.path for file in self.puppet.bone_files]),
+                         (puppet.clips, ["new_harrow.glb", "new_harrow_more.glb"]))
+
+    def test_a_clip_that_is_new_in_a_file_is_told_and_brought_in(self) -> None:
+        folder = self.opened_elsewhere()
+        art, before = load_bones(folder / "harrow.glb"), self.puppet.clips
+        twice = art._replace(clips=(*art.clips, art.clips[0]._replace(name="salute")))
+        save_gltf(twice, folder / "harrow.glb")
+        self.hand.until(lambda: "new in harrow.glb: salute" in self.news(), "the new clip")
+        # Half of it is on disk: what was read stays on show.
+        whole = (folder / "harrow.glb").read_bytes()
+        (folder / "harrow.glb").write_bytes(whole[:3000])
+        self.hand.until(lambda: bool(self.bones.problems), "why it cannot be read")
+        self.assertIn(next(iter(self.bones.problems.values())), self.news())
+        self.assertIsNotNone(self.bones.poses)
+        (folder / "harrow.glb").write_bytes(whole)
+        self.hand.until(lambda: not self.bones.problems, "the whole file")
+        self.hand.token(self.page.news_sentence, f"bring {self.puppet.bone_files[0].id}")
+        self.hand.until(lambda: not self.page.bringing.busy, "the clip")
+        self.assertEqual([clip.name for clip in self.puppet.clips[len(before):]], ["salute"])
+        self.assertEqual(self.news(), "")
 
     def news(self) -> str:
         self.hand.wait()
@@ -330,7 +382,7 @@ class Clips(BonesCase):
         saved = load_puppet(folder / "warden.puppet.json")
         self.assertTrue(all((folder / file.path).exists() for file in saved.bone_files))
         self.bones_there()
-        self.assertEqual(self.bones.problems, ())
+        self.assertEqual(self.bones.problems, {})
 
 
 class Playing(BonesCase):

@@ -21,7 +21,7 @@ def lost_bones(
     bones of other files that are none of ours."""
     found = [
         Snag("error", "puppet", puppet.name, file.name, problems[file.id],
-             "put the file back, or bring another in")
+             "put the file back, or find it again on the Clips page")
         for file in puppet.bone_files if file.id in problems
     ]
     if poses is None:

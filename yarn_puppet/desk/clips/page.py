@@ -3,7 +3,7 @@ cut."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -42,7 +42,7 @@ from .frame.measuring import Measures
 from .frame.tool_sentence import tool_sentence
 from .frame.view_sentence import play_tokens, view_sentence
 from .heading import ClipsHeading
-from .incoming.bringing_in import PICTURES, BringingIn
+from .incoming.bringing_in import BONE_FILES, PICTURES, BringingIn
 from .incoming.came_in import CameIn
 from .incoming.news import NewsList, news_parts
 from .incoming.skin_art import SkinArt
@@ -224,7 +224,8 @@ class ClipsPage(QWidget):
              *seam_sentence(desk, self.pose_view)] if of_bones
             else view_sentence(desk, self.frame_view, self.measures))
         self.heading.more.show_parts(self._more())
-        changed = [*bone_news(self.document, self.art.bones),
+        changed = [*bone_news(self.document, self.art.bones, self.sources.bones,
+                              self._find_bones, self._bring_bones),
                    *news_parts(self.document, self.sources, self._find_file, self._look),
                    *skin_parts(self.document, self.skin_art), *self.came_in.parts()]
         self.news_sentence.show_parts(changed)
@@ -318,12 +319,24 @@ class ClipsPage(QWidget):
         self.came_in.show(clips)
 
     def _find_file(self, sheet: str) -> None:
+        choose_file(self, "The file of this sheet", PICTURES, self.settings.folder,
+                    self._used(lambda path: self.sources.find_again(sheet, path)),
+                    preview=PicturePreview)
+
+    def _find_bones(self, file: str) -> None:
+        choose_file(self, "This file of bones", BONE_FILES, self.settings.folder,
+                    self._used(lambda path: self.sources.bones.find_again(file, path)))
+
+    def _bring_bones(self, file: str, clips: Collection[str]) -> None:
+        path = self.document.folder / sure(find(self.document.puppet.bone_files, file)).path
+        self.bringing.bones.read([path], {path: clips})
+
+    def _used(self, find: Callable[[Path], str]) -> Callable[[Path], None]:
         def found(path: Path) -> None:
-            if problem := self.sources.find_again(sheet, path):
+            if problem := find(path):
                 complain(self.window(), "This file cannot be used", problem)
 
-        choose_file(self, "The file of this sheet", PICTURES, self.settings.folder, found,
-                    preview=PicturePreview)
+        return found
 
     def _look(self, sheet: str) -> None:
         NewsList(sheet, self.document, self.sources, self.desk, self.art, self.window()).show()

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from dataclasses import replace
 from math import ceil
 from pathlib import Path
 
@@ -66,6 +67,8 @@ class Bones(QObject):
         super().__init__(parent)
         self.puppet, self.folder = Puppet(), Path()
         self._files: dict[Path, ReadFile] = {}
+        self._other: set[Path] = set()
+        """Those that are others than they were when they were read."""
         self._under_way: tuple[Path, ...] = ()
         self._was_read = WindowCall(self._on_read)
         self._run = 0
@@ -84,7 +87,7 @@ class Bones(QObject):
         self.puppet, self.folder = puppet, folder
         self._made()
         wanted = self._paths()
-        missing = tuple([path for path in wanted if path not in self._files])
+        missing = tuple([path for path in wanted if path not in self._files or path in self._other])
         if missing and missing != self._under_way:
             self._under_way = missing
             self._run += 1
@@ -99,8 +102,9 @@ class Bones(QObject):
         self._read(missing, [read_bone_file(path) for path in missing])
 
     def forget(self, path: Path) -> None:
-        """Read a file again: it is another."""
-        self._files.pop(path, None)
+        """Read a file again: it is another. Until that is done what was read before is on show, and
+        where it cannot be: it may be half written."""
+        self._other.add(path)
         self._under_way = ()
         puppet, self.puppet = self.puppet, Puppet()
         self.show(puppet, self.folder)
@@ -111,10 +115,10 @@ class Bones(QObject):
         return bool(self._under_way)
 
     @property
-    def problems(self) -> tuple[str, ...]:
+    def problems(self) -> dict[Path, str]:
         """Why files cannot be read."""
-        return tuple([found.problem for path in self._paths()
-                      if (found := self._files.get(path)) is not None and found.problem])
+        return {path: found.problem for path in self._paths()
+                if (found := self._files.get(path)) is not None and found.problem}
 
     @property
     def poses(self) -> ClipPoses | None:
@@ -163,8 +167,12 @@ class Bones(QObject):
             self._read(paths, files)
 
     def _read(self, paths: tuple[Path, ...], files: list[ReadFile]) -> None:
-        self._files |= dict(zip(paths, files, strict=True))
-        for file in files:
+        for path, file in zip(paths, files, strict=True):
+            self._other.discard(path)
+            before = self._files.get(path)
+            if file.drawable is None and before is not None:
+                file = replace(file, drawable=before.drawable)
+            self._files[path] = file
             if file.drawable is not None:
                 # Who poses by content has it too, whichever puppet is of it.
                 know(file.drawable.digest, file.drawable.art)

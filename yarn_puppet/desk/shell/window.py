@@ -23,7 +23,6 @@ from ..booth.ways_out import WaysOut
 from ..clips.incoming.skin_art import SkinArt
 from ..pads.pads import Pads
 from ..pictures.art import Art
-from ..session.art.bone_sources import BoneSources
 from ..session.art.sources import Sources
 from ..session.booths import Booths
 from ..session.document import Document
@@ -84,7 +83,6 @@ class Window(QMainWindow):
             signal.connect(self.collector.put_off)
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
-        self.bone_sources = BoneSources(self.document, self.art.bones)
         self.booth_files = BoothFiles(self.document, self.booths, self.art)
         self.sounds = Sounds()
         self.skin_art = SkinArt(self.document, self.art, self.settings, self)

@@ -54,6 +54,12 @@ def clip_of_file(puppet: Puppet, bones: str, of: FileClip) -> tuple[Puppet, str]
     return added(puppet, "clips", Clip(id, name, mode=of.mode, motion=motion)), id
 
 
+def clips_of_file(puppet: Puppet, bones: str) -> frozenset[str]:
+    """The clips of a file that clips of the puppet show, by their names there."""
+    return frozenset(clip.motion.clip for clip in puppet.clips
+                     if clip.motion is not None and clip.motion.bones == bones)
+
+
 def bone_file_removed(puppet: Puppet, id: str) -> Puppet:
     """Without a file of bones, where no clip is of it any more."""
     if any(clip.motion is not None and clip.motion.bones == id for clip in puppet.clips):

@@ -4,6 +4,7 @@ each that it holds, in one edit."""
 from __future__ import annotations
 
 import re
+from collections.abc import Collection, Mapping
 from pathlib import Path
 from typing import NamedTuple
 
@@ -15,7 +16,14 @@ from ....core.formats.bones.puppet_bones import bones_in, digest_of
 from ....core.formats.errors import FileProblem
 from ....core.formats.watching import Watch
 from ....core.model.bones import BoneArt
-from ....core.model.edits.motions import FileClip, bone_file_added, clip_of_file
+from ....core.model.edits.entries import changed
+from ....core.model.edits.motions import (
+    FileClip,
+    bone_file_added,
+    clip_of_file,
+    clips_of_file,
+)
+from ....core.model.motions import BoneFile
 from ....core.model.puppet import Puppet
 from ....core.pose.bones.jumps import gap_between
 from ....core.pose.bones.known import know
@@ -55,6 +63,7 @@ class BonesIn(QObject):
         super().__init__(parent)
         self.document, self.art = document, art
         self._job = Job(self)
+        self._only: Mapping[Path, Collection[str]] = {}
         self._job.progressed.connect(self.progressed)
 
     @property
@@ -71,8 +80,9 @@ class BonesIn(QObject):
         """Stop reading; nothing comes in."""
         self._job.cancel()
 
-    def read(self, paths: list[Path]) -> None:
-        """Bring files in."""
+    def read(self, paths: list[Path], only: Mapping[Path, Collection[str]] | None = None) -> None:
+        """Bring files in; of those in `only` no other clips."""
+        self._only = only or {}
         if any(clip.frames for clip in self.document.puppet.clips):
             self._complain("This puppet is of sprites; one is of sprites or of bones. Open a new "
                            "one and bring the bones in there.")
@@ -112,18 +122,29 @@ class BonesIn(QObject):
 
     def _added(self, puppet: Puppet, read: _Read) -> Puppet:
         """With a file, or where it is known already with the clips that are new in it."""
-        known = next((file for file in puppet.bone_files
-                      if (self.document.folder / file.path).resolve() == read.path.resolve()),
-                     None)
+        known = self._known(puppet, read)
         if known is None:
             return bone_file_added(puppet, self.document.stored(read.path), read.path.name,
                                    read.clips, digest=read.digest)[0]
-        shown = {clip.motion.clip for clip in puppet.clips
-                 if clip.motion is not None and clip.motion.bones == known.id}
+        if self.document.folder / known.path != read.path:
+            puppet = changed(puppet, "bone_files", known.id, path=self.document.stored(read.path))
+        shown, wanted = clips_of_file(puppet, known.id), self._only.get(read.path)
         for clip in read.clips:
-            if clip.name not in shown:
+            if clip.name not in shown and (wanted is None or clip.name in wanted):
                 puppet, _ = clip_of_file(puppet, known.id, clip)
         return puppet
+
+
+    def _known(self, puppet: Puppet, read: _Read) -> BoneFile | None:
+        """The file of the puppet that was read: by its place, or of those that are missing by its
+        content, or else its name."""
+        places = {file.id: self.document.folder / file.path for file in puppet.bone_files}
+        missing = [file for file in puppet.bone_files if not places[file.id].exists()]
+        return next((file for files, same in (
+            (puppet.bone_files, lambda file: places[file.id].resolve() == read.path.resolve()),
+            (missing, lambda file: file.digest == read.digest),
+            (missing, lambda file: places[file.id].name == read.path.name),
+        ) for file in files if same(file)), None)
 
 
 def _read(path: Path, watch: Watch) -> _Read:

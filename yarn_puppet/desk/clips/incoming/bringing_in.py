@@ -28,6 +28,7 @@ from .skin_art import SkinArt
 from .strips import LookedAt, looked_at, strips_added
 
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
+BONE_FILES = "Files of bones (*.glb *.gltf *.bvh)"
 ART = "Art (*.png *.apng *.gif *.webp *.ora *.glb *.gltf *.bvh)"
 
 PASTED = {"image/png": (".png", "PNG"), "image/webp": (".webp", "WebP"),

@@ -22,6 +22,7 @@ from ...widgets import theme
 from ...widgets.parts import Part, Token, Word
 from ...widgets.sentence import Sentence
 from ..clip_desk import ClipDesk
+from .missing import missing_parts
 
 
 def news_parts(
@@ -31,12 +32,8 @@ def news_parts(
     look: Callable[[str], None],
 ) -> list[Part]:
     """The strip over the clips: missing art, art redrawn, and clips that could be a spread."""
-    parts: list[Part] = []
     missing = sources.missing
-    for sheet in missing[:2]:
-        parts += [Word(f"{sheet.name} is missing", strong=True),
-                  Token("find it…", theme.MADDER, name=f"find {sheet.id}",
-                        action=partial(find_file, sheet.id))]
+    parts = missing_parts(missing, find_file)
     # What is missing is missing, and nothing else is said of it.
     shown = [news for news in sources.news.values()
              if news.sheet not in {sheet.id for sheet in missing}]

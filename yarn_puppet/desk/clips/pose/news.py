@@ -3,24 +3,42 @@ with what can be done about it."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
+from functools import partial
 
 from ....core.model.edits import motions as edits
 from ....core.model.puppet import find
 from ....core.pose.bones.lost import lost_parts, unmatched
 from ...pictures.bones import Bones
+from ...session.art.bone_sources import BoneSources
 from ...session.document import Document
 from ...widgets import theme
+from ...widgets.certain import sure
 from ...widgets.parts import Field, Part, Suggestion, Token, Word
+from ..incoming.missing import missing_parts
 
 MOST = 4
 """Bones, and things that are gone, that are told one by one."""
 LEFT_OUT = "leave it out"
 
 
-def bone_news(document: Document, bones: Bones) -> list[Part]:
+def bone_news(
+    document: Document, bones: Bones, sources: BoneSources, find_file: Callable[[str], None],
+    bring: Callable[[str, Collection[str]], None],
+) -> list[Part]:
     """The news; nothing where there are none."""
-    parts: list[Part] = [Word(problem, color=theme.MADDER) for problem in bones.problems[:MOST]]
+    missing = sources.missing
+    parts = missing_parts(missing, find_file)
+    gone = {document.folder / file.path for file in missing}
+    parts += [Word(problem, color=theme.MADDER) for path, problem in bones.problems.items()
+              if path not in gone][:MOST]
+    for id, names in sources.fresh.items():
+        some = ", ".join(names[:MOST]) + f" and {len(names) - MOST} more" * (len(names) > MOST)
+        parts += [Word(f"new in {sure(find(document.puppet.bone_files, id)).name}: {some}"),
+                  Token("bring in", theme.WOAD, name=f"bring {id}",
+                        action=partial(bring, id, names)),
+                  Token("fine", theme.WOAD, quiet=True, name=f"fine {id}",
+                        action=partial(sources.dismiss, id))]
     poses = bones.poses
     if poses is None or poses.puppet is not document.puppet:
         return parts

@@ -215,7 +215,7 @@ class PoseView(DrawnView):
         return not self.desk.playing
 
     def _draw_words(self, painter: QPainter, whole: QRectF, clip: Clip | None) -> None:
-        words = next(iter(self.bones.problems), "")
+        words = next(iter(self.bones.problems.values()), "")
         if not words:
             words = ("reading the file of bones…" if self.bones.busy
                      else "" if clip is None

@@ -11,7 +11,6 @@ from typing import NamedTuple
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
-from ....core.formats.file_names import path_problem, said
 from ....core.formats.watching import Stopped
 from ....core.model.clips import Cell, Grid, Mark, Sheet
 from ....core.model.edits.entries import changed
@@ -25,7 +24,8 @@ from ...widgets.window_call import WindowCall
 from ..document import Document
 from ..files.watching import FileWatch, stamp_of
 from .art_news import Lost, SheetNews, frames_of, own_cells, stands_between
-from .finding_again import found_with
+from .bone_sources import BoneSources
+from .finding_again import files_found
 
 OPENED_MS = 1500
 """How long after a puppet is opened its art is looked at: the window comes first."""
@@ -40,6 +40,8 @@ class Sources(QObject):
     def __init__(self, document: Document, art: Art) -> None:
         super().__init__()
         self.document, self.art = document, art
+        self.bones = BoneSources(document, art.bones)
+        self.bones.changed.connect(self.changed)
         self.news: dict[str, SheetNews] = {}
         self._files = FileWatch(self)
         self._files.changed.connect(self._changed)
@@ -272,15 +274,11 @@ class Sources(QObject):
         What speaks against it, and then nothing was changed; empty where nothing does.
         """
         puppet = self.document.puppet
-        missing = {each.id: self._path(each) for each in self.missing}
-        if sheet not in missing:
-            missing = {each.id: self._path(each) for each in puppet.sheets if each.id == sheet}
-        used = {self._path(each).resolve() for each in puppet.sheets if each.id not in missing}
-        if problem := path_problem(path):
-            return problem
-        if path.resolve() in used:
-            return f"{said(path)} is another sheet of this puppet already"
-        found = found_with(missing, sheet, path, used)
+        try:
+            found = files_found({each.id: self._path(each) for each in puppet.sheets},
+                                [each.id for each in self.missing], sheet, path, "sheet")
+        except ValueError as problem:
+            return str(problem)
         for id, there in found.items():
             puppet = changed(puppet, "sheets", id, path=self.document.stored(there))
             self.news.pop(id, None)
