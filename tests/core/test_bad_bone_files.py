@@ -152,7 +152,7 @@ class Broken(BadFiles):
         self.assertEqual(load_bones(self.folder / "leg.glb").skeleton.names, ("hip", "knee"))
         self.assertIn("expected JSON", self.said(b"\x89PNG\r\n\x1a\n" + bytes(50)))
         self.assertIn("expected JSON", self.said(b""))
-        self.assertIn("expected a part that begins with MOTION", self.said(b"hello", "a.bvh"))
+        self.assertIn("expected HIERARCHY, found hello", self.said(b"hello", "a.bvh"))
         os.mkfifo(self.folder / "pipe.glb")
         with self.assertRaisesRegex(FileProblem, "expected a file"):
             load_bones(self.folder / "pipe.glb")
@@ -239,14 +239,67 @@ BROKEN_LEGS = {
     "a word for a number": (("OFFSET 0 -40 0", "OFFSET 0 down 0"), "line 8: expected a number"),
     "no number": (("0 90 0 0 0 0 0 0 0", "0 90 0 nan 0 0 0 0 0"), "line 19: expected 9 finite"),
     "too few in a line": (("10 90 0 90", "10 90 90"), "line 20: expected 9 finite numbers"),
-    "fewer frames": (("Frames: 3", "Frames: 4"), "line 17: says 4 frames, of which 3 are there"),
-    "no frames": (("Frames: 3", "Frames: 0"), "line 17: expected one frame or more"),
-    "no time": (("Time: 0.5", "Time: 0"), "line 17: expected one frame or more"),
-    "eight channels": (("CHANNELS 3", "CHANNELS 8"), "found"),
+    "no count": (("Frames: 3", "Frames: some"), "line 17: expected Frames: and a number"),
+    "half a frame": (("Frames: 3", "Frames: 2.5"), "line 17: expected a number of frames"),
+    "no time": (("Time: 0.5", "Time: 0"), "line 18: expected a time above zero for each frame"),
     "another channel": (("3 Zrotation", "3 Wrotation"), "expected a position or rotation"),
     "a channel twice": (("3 Zrotation Xrotation", "3 Zrotation Zrotation"), "stands twice"),
-    "no motion": (("MOTION", "MOTIONLESS THEN"), "expected a part that begins with MOTION"),
+    "no motion": (("MOTION", "MOTIONLESS THEN"), "line 16: expected a joint"),
     "an end outside": (("MOTION", "}\nMOTION"), "line 16: expected a joint, found }"),
+}
+
+
+def _with(old: str, new: str) -> Callable[[bytes], bytes]:
+    return lambda text: text.replace(old.encode(), new.encode("latin-1"))
+
+
+def _shouted(text: bytes) -> bytes:
+    for word in (b"position", b"rotation", b"Frames", b"Frame Time", b"End Site"):
+        text = text.replace(word, word.upper())
+    return text
+
+
+DIALECTS: dict[str, tuple[Callable[[bytes], bytes], tuple[str, ...]]] = {
+    "one frame less than said": (_with("Frames: 3", "Frames: 2"),
+                                 ("it says 2 frames, and has 3",)),
+    "one frame more than said": (_with("Frames: 3", "Frames: 4"),
+                                 ("it says 4 frames, and has 3",)),
+    "casing": (_shouted, ()),
+    "small letters": (lambda text: text.lower(), ()),
+    "a space before the colon": (_with("Frames:", "Frames :"), ()),
+    "no colon": (_with("Frame Time:", "Frame Time"), ()),
+    "no space after it": (_with("Frames: 3", "Frames:3"), ()),
+    "a frame over two lines": (_with("0 90 0 0", "0 90 0\n 0"), ()),
+    "CR": (_with("\n", "\r"), ()),
+    "CR LF": (_with("\n", "\r\n"), ()),
+    "empty lines": (_with("\n", "\n\n"), ()),
+    "Latin-1": (_with("hip", "h\xfcfte"), ("its names are not UTF-8, and are read as Latin-1",)),
+    "a BOM": (lambda text: b"\xef\xbb\xbf" + text, ()),
+    "UTF-16": (lambda text: text.decode().encode("utf-16"), ()),
+    "commas": (_with("Time: 0.5", "Time: 0,5"), ()),
+    "another count of channels": (_with("CHANNELS 3", "CHANNELS 8"),
+                                  ("knee has the 3 channels that are named, not 8",)),
+    "an end with a name": (_with("End Site", "End Site toe"), ()),
+    "braces in a line": (_with("ROOT hip\n{", "ROOT hip {"), ()),
+    "a comment": (_with("Frames:", "# from a studio\nFrames:"), ()),
+    "set in": (_with("MOTION", " \tMotion "), ()),
+    "zeros after the end": (lambda text: text + bytes(40), ()),
+    "a frame that is cut off": (lambda text: text.rstrip() + b"\n1 2", (
+        "the frame in line 22 is cut off, and left out",)),
+    "tabs": (_with(" ", "\t"), ()),
+}
+LESS: dict[str, tuple[Callable[[bytes], bytes], list[float], str]] = {
+    "no motion": (lambda text: text[:text.index(b"MOTION")], [],
+                  "it has no MOTION, only how it rests"),
+    "no frames": (lambda text: text[:text.index(b"Frames:")] + b"Frames: 0\nFrame Time: 0\n", [],
+                  ""),
+    "one frame of no time": (
+        lambda text: text[:text.index(b"Frames:")]
+        + b"Frames: 1\nFrame Time: 0\n0 90 0 0 0 0 0 0 0\n", [0.0], ""),
+    "a joint without channels": (
+        lambda text: text[:text.index(b"Frames:")].replace(
+            b"CHANNELS 3 Zrotation Xrotation Yrotation\n", b"")
+        + b"Frames: 2\nFrame Time: 1\n0 90 0 0 0 0\n1 90 0 0 0 0\n", [1.0], ""),
 }
 
 
@@ -257,17 +310,34 @@ class BrokenLegs(BadFiles):
                 self.assertIn(old, LEG)
                 self.assertIn(expected, self.said(LEG.replace(old, new, 1).encode(), "leg.bvh"))
 
-    def test_where_the_motion_begins_may_be_set_in(self) -> None:
-        (self.folder / "in.bvh").write_text(LEG.replace("MOTION", " \tMotion "))
-        self.assertEqual(load_bones(self.folder / "in.bvh").clips[0].seconds, 1.0)
+    def test_what_is_plain_in_another_dialect_is_read_and_what_was_assumed_is_said(self) -> None:
+        path = self.folder / "leg.bvh"
+        path.write_text(LEG)
+        plain = load_bones(path)
+        for name, (change, assumed) in DIALECTS.items():
+            with self.subTest(name):
+                path.write_bytes(change(LEG.encode()))
+                found = load_bones(path)
+                self.assertEqual(found.assumed, assumed)
+                self.assertEqual(found.skeleton.places.tolist(), plain.skeleton.places.tolist())
+                self.assertEqual(found.skeleton.tips.keys(), plain.skeleton.tips.keys())
+                for own, other in zip(found.clips, plain.clips, strict=True):
+                    self.assertEqual([each.values.tolist() for each in own.channels],
+                                     [each.values.tolist() for each in other.channels])
+
+    def test_what_is_less_than_a_leg_is_read_as_that(self) -> None:
+        for name, (change, clips, assumed) in LESS.items():
+            with self.subTest(name):
+                (self.folder / "leg.bvh").write_bytes(change(LEG.encode()))
+                found = load_bones(self.folder / "leg.bvh")
+                self.assertEqual([clip.seconds for clip in found.clips], clips)
+                self.assertIn(assumed, found.assumed or ("",))
 
     def test_deep_ones_are_read(self) -> None:
         deep = 3000
         text = ("HIERARCHY\n" + "".join(
             f"{'JOINT' if number else 'ROOT'} j{number}\n{{\nOFFSET 0 0.001 0\nCHANNELS 0\n"
             for number in range(deep)) + "}\n" * deep + "MOTION\nFrames: 1\nFrame Time: 1\n\n")
-        # A motion of no channels has an empty line for a frame: none is there to be counted.
-        self.assertIn("says 1 frames, of which 0 are there", self.said(text.encode(), "deep.bvh"))
         text = text.replace("CHANNELS 0", "CHANNELS 1 Xrotation", 1) + "90\n"
         (self.folder / "deep.bvh").write_text(text)
         self.assertEqual(len(load_bones(self.folder / "deep.bvh").skeleton.names), deep)

@@ -171,8 +171,9 @@ class Watched(BoneFiles):
             told: list[tuple[int, int]] = []
             load_bones(path, lambda done, whole, told=told: told.append((done, whole)))
             with self.subTest(path.name):
-                self.assertEqual([done for done, _ in told], list(range(len(told))))
-                self.assertEqual({whole for _, whole in told}, {len(told)})
+                done = [each for each, _ in told]
+                self.assertEqual(done, sorted(set(done)))
+                self.assertEqual(len({whole for _, whole in told}), 1)
 
                 heard: list[int] = []
 
@@ -183,7 +184,7 @@ class Watched(BoneFiles):
 
                 with self.assertRaises(Stopped):
                     load_bones(path, stop)
-                self.assertEqual(heard, list(range(len(told) // 2 + 1)))
+                self.assertEqual(heard, done[:len(heard)])
 
 
 class Commands(BoneFiles):

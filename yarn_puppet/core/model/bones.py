@@ -100,3 +100,5 @@ class BoneArt(NamedTuple):
     meshes: tuple[Mesh, ...]
     left_out: tuple[str, ...]
     unit: str = "metres"
+    assumed: tuple[str, ...] = ()
+    """What its file leaves open or says otherwise, and how that was read."""
