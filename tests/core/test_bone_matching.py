@@ -10,8 +10,9 @@ from scipy.spatial.transform import Rotation
 from tests.helpers import Case
 from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.model.bones import Skeleton
-from yarn_puppet.core.pose.bones.matching import TakingOver, matched
+from yarn_puppet.core.pose.bones.matching import by_names, matched
 from yarn_puppet.core.pose.bones.sampling import ClipSampler, LocalPose, rest_pose
+from yarn_puppet.core.pose.bones.taking_over import TakingOver
 from yarn_puppet.core.pose.bones.world_pose import in_world
 from yarn_puppet.demo import DEMO_FOLDER
 from yarn_puppet.demo.make.harrow.frame import NAMES, skeleton
@@ -41,7 +42,7 @@ def random_pose(numbers: np.random.Generator, skeleton: Skeleton, times: int = 2
 
 class Names(Case):
     def test_prefixes_casing_and_signs_are_forgiven(self) -> None:
-        found = matched(
+        found = by_names(
             ["rig:Hips", "rig:upper_arm.L", "rig:UPPER ARM R", "rig:Tail", "rig:left"],
             ["hips", "upper arm L", "upper arm R", "head", "left"])
         self.assertEqual(found.ours, {0: 0, 1: 1, 2: 2, 4: 4})
@@ -49,29 +50,29 @@ class Names(Case):
         self.assertEqual(found.prefix, "rig:")
 
     def test_what_could_be_two_is_none_and_none_is_taken_twice(self) -> None:
-        self.assertEqual(matched(["HAND"], ["hand", "Hand"]).ours, {})
-        found = matched(["hand", "Hand"], ["hand"])
+        self.assertEqual(by_names(["HAND"], ["hand", "Hand"]).ours, {})
+        found = by_names(["hand", "Hand"], ["hand"])
         self.assertEqual((found.ours, found.lost), ({0: 0}, ("Hand",)))
 
     def test_letters_of_any_script_tell_names_apart(self) -> None:
-        self.assertEqual(matched(["頭 L", "ΧΈΡΙ_L", "рука.R"], ["手 L", "χέρι L", "Рука R"]).ours,
+        self.assertEqual(by_names(["頭 L", "ΧΈΡΙ_L", "рука.R"], ["手 L", "χέρι L", "Рука R"]).ours,
                          {1: 1, 2: 2})
 
     def test_what_was_mapped_by_hand_goes_first(self) -> None:
-        found = matched(["a", "b"], ["a", "b"], {"a": "b"})
+        found = by_names(["a", "b"], ["a", "b"], {"a": "b"})
         self.assertEqual(found.ours, {0: 1})
-        self.assertEqual(matched(["tail"], ["cape"], {"tail": "cape"}).ours, {0: 0})
-        self.assertEqual(matched(["a"], ["a"], {"a": "gone"}).ours, {0: 0})
-        self.assertEqual(matched(["b", "a"], ["b"], {"a": "b"}).ours, {1: 0})
-        self.assertEqual(matched(["Hand", "hand"], ["hand"]).ours, {1: 0})
+        self.assertEqual(by_names(["tail"], ["cape"], {"tail": "cape"}).ours, {0: 0})
+        self.assertEqual(by_names(["a"], ["a"], {"a": "gone"}).ours, {0: 0})
+        self.assertEqual(by_names(["b", "a"], ["b"], {"a": "b"}).ours, {1: 0})
+        self.assertEqual(by_names(["Hand", "hand"], ["hand"]).ours, {1: 0})
 
     def test_a_prefix_that_ours_have_too_is_part_of_the_name(self) -> None:
-        found = matched(["rig_hip", "rig_knee"], ["rig_hip", "rig_knee"])
+        found = by_names(["rig_hip", "rig_knee"], ["rig_hip", "rig_knee"])
         self.assertEqual((found.ours, found.prefix), ({0: 0, 1: 1}, ""))
 
     def test_all_bones_of_harrows_other_file_are_his(self) -> None:
         body, more = (load_bones(DEMO_FOLDER / f"{name}.glb") for name in ("harrow", "harrow_more"))
-        found = matched(more.skeleton.names, body.skeleton.names)
+        found = matched(more.skeleton, body.skeleton)
         self.assertEqual((len(found.ours), found.lost, found.prefix), (34, (), "warden:"))
         for file_clip, (name, move) in zip(more.clips, MORE.items(), strict=True):
             own = clip(name, *move)

@@ -41,6 +41,17 @@ class BonePair(Value, frozen=True):
     ours: BoneName | None
 
 
+class BoneSetting(Value, frozen=True):
+    """How a file of bones is meant, where it does not say: how many metres one of its lengths is
+    of what it was read as, its axis that is up, how far it is turned about that, in degrees, and
+    whether limbs point as they do there (`limbs`) or turn from rest as they do there."""
+
+    scale: Positive = 1.0
+    up: Literal["x", "y", "z"] = "y"
+    turned: Annotated[float, Meta(ge=-360, le=360)] = 0.0
+    limbs: bool = False
+
+
 class BoneFile(Value, frozen=True):
     """A file of bones. `path` is relative to the puppet's file once that is saved. The first of a
     puppet has its skeleton and its meshes; the bones of others are matched by name, and by `pairs`
@@ -52,6 +63,7 @@ class BoneFile(Value, frozen=True):
     pairs: tuple[BonePair, ...] = ()
     digest: Annotated[str, Meta(pattern="^[0-9a-f]*$", max_length=64)] = ""
     """Of the file as it was read last: what stands on its bones is of that content."""
+    setting: BoneSetting = BoneSetting()
 
 
 class BoneKey(Value, frozen=True):

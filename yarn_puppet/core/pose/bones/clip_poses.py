@@ -17,8 +17,10 @@ from ...model.graph import Layer
 from ...model.motions import BoneKey, Motion, Vector
 from ...model.puppet import Puppet
 from .layering import mask_from
-from .matching import BoneMatch, TakingOver, matched
+from .matching import BoneMatch, matched
 from .sampling import ClipSampler, LocalPose, rest_pose
+from .set_right import set_right
+from .taking_over import TakingOver, below_rest, roots_at_first
 from .turns import product, slerp, turn_about, turned_by
 
 if TYPE_CHECKING:
@@ -44,8 +46,11 @@ class ClipPoses:
         self, puppet: Puppet, arts: Mapping[str, BoneArt], before: ClipPoses | None = None,
         samplers: Mapping[tuple[str, str], ClipSampler] | None = None,
     ) -> None:
-        self.puppet, self.arts = puppet, arts
-        self.body = arts[puppet.bone_files[0].id]
+        settings = {file.id: file.setting for file in puppet.bone_files}
+        self.puppet = puppet
+        self.arts = {id: set_right(art, settings[id]) if id in settings else art
+                     for id, art in arts.items()}
+        self.body = self.arts[puppet.bone_files[0].id]
         self.skeleton = self.body.skeleton
         self._bone_numbers = {name: number for number, name in enumerate(self.skeleton.names)}
         self._sources: dict[str, _Source] = {}
@@ -53,7 +58,7 @@ class ClipPoses:
         self._keys: dict[tuple[BoneKey, ...], tuple[_BoneTurns, ...]] = {}
         if (before is not None and before.puppet.bone_files == puppet.bone_files
                 and before.arts.keys() == arts.keys()
-                and all(before.arts[id] is art for id, art in arts.items())):
+                and all(before.arts[id] is art for id, art in self.arts.items())):
             self._sources, self._samplers = before._sources, before._samplers
         elif samplers is not None:
             self._samplers |= samplers
@@ -82,7 +87,7 @@ class ClipPoses:
             return rest_pose(self.skeleton, len(times))
         within = np.clip(times, 0.0, motion.length / 1000)
         pose = sampler.at(motion.start / 1000 + within * motion.speed)
-        if sampler.skeleton is self.skeleton:
+        if self.arts.get(motion.bones) is self.body:
             return pose
         return self.source(motion.bones).taking_over.on_ours(pose)
 
@@ -90,12 +95,14 @@ class ClipPoses:
         """A file's skeleton, and which of our bones its are."""
         known = self._sources.get(bones)
         if known is None:
-            theirs = self.arts[bones].skeleton
+            art = self.arts[bones]
+            theirs = art.skeleton
             file = next(each for each in self.puppet.bone_files if each.id == bones)
             by_hand = {pair.theirs: pair.ours for pair in file.pairs}
-            match = matched(theirs.names, self.skeleton.names, by_hand)
-            known = self._sources[bones] = _Source(
-                theirs, match, TakingOver(theirs, self.skeleton, match.ours))
+            match = matched(theirs, self.skeleton, by_hand)
+            known = self._sources[bones] = _Source(theirs, match, TakingOver(
+                theirs, self.skeleton, match.ours, below_rest(theirs, roots_at_first(art)),
+                file.setting.limbs))
         return known
 
     def file_clip(self, motion: Motion) -> BoneClip | None:

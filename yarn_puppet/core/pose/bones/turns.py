@@ -103,3 +103,24 @@ def turned_by(vectors: Floats) -> Floats:
 def with_positive_w(turns: Floats) -> Floats:
     """The same turns, as they are written: w of zero or more."""
     return np.where(turns[..., 3:] < 0, -turns, turns)
+
+
+def rotated(turns: Floats, vectors: Floats) -> Floats:
+    """Vectors (…, 3), turned."""
+    found: Floats = np.einsum("...ij,...j->...i", matrices(turns), vectors)
+    return found
+
+
+def turn_between(first: Floats, second: Floats) -> Floats:
+    """The shortest turn (4,) from one direction (3,) to another; none where either has no
+    length."""
+    one, other = (np.asarray(each) / max(float(np.linalg.norm(each)), NOTHING)
+                  for each in (first, second))
+    if not one.any() or not other.any():
+        return np.array((0.0, 0.0, 0.0, 1.0))
+    found = np.append(np.cross(one, other), 1 + one @ other)
+    if np.linalg.norm(found) < CLOSE:
+        # Half a turn, about whatever is across.
+        found = np.append(np.cross(one, np.eye(3)[np.argmin(np.abs(one))]), 0.0)
+    made: Floats = found / np.linalg.norm(found)
+    return made
