@@ -350,7 +350,7 @@ class Clips(BonesCase):
         self.assertEqual((self.puppet.clips, [file.path for file in self.puppet.bone_files]),
                          (puppet.clips, ["new_harrow.glb", "new_harrow_more.glb"]))
 
-    def test_a_clip_that_is_new_in_a_file_is_told_and_brought_in(self) -> None:
+    def test_a_clip_that_is_new_in_a_file_is_news_and_can_be_brought_in(self) -> None:
         folder = self.opened_elsewhere()
         art, before = load_bones(folder / "harrow.glb"), self.puppet.clips
         twice = art._replace(clips=(*art.clips, art.clips[0]._replace(name="salute")))

@@ -57,6 +57,8 @@ class ClipDesk(QObject):
         """The box or anchor of the bone that is worked on, by id."""
         self.copied_pose: dict[str, Vector] = {}
         """Turns of ours that were copied, by bone."""
+        self.bone_file: str | None = None
+        """The file of bones that is looked at, by id."""
         self.names = self.joints = False
         self.search = ""
         self.playing = self.flicker = self.to_and_fro = False
@@ -67,6 +69,11 @@ class ClipDesk(QObject):
         self._timer = timer(self, 12)
         self._timer.timeout.connect(self._play_on)
         document.puppet_changed.connect(self._puppet_changed)
+
+    def look_at_file(self, bones: str | None) -> None:
+        """Show how a file of bones is meant, or no more."""
+        self.bone_file = bones
+        self.changed.emit()
 
     # What is worked on ----------------------------------------------------------------------------
 

@@ -51,7 +51,9 @@ from .lanes.event_sentence import counts_words, event_sentence
 from .pose.acts import act_on_motion
 from .pose.box_sentence import standing_sentence
 from .pose.editing import HandledPose
+from .pose.file_sentence import bone_file_parts
 from .pose.news import bone_news
+from .pose.pairs import PairsDialog
 from .pose.sentences import bone_sentence, pose_view_tokens, seam_sentence
 from .ribbons.clip_acts import act_on_clips
 from .ribbons.clip_sentence import clip_sentence
@@ -190,6 +192,7 @@ class ClipsPage(QWidget):
         self.measures.measured.connect(self._measured)
         self.bringing.clip_made.connect(self.desk.show_clip)
         self.bringing.clips_made.connect(self._clips_came)
+        self.bringing.bones.file_came.connect(self.desk.look_at_file)
         self.came_in.changed.connect(self.refresh)
         self.skin_art.changed.connect(self.refresh)
         self.bringing.sheet_made.connect(self.cut_sheet)
@@ -226,6 +229,7 @@ class ClipsPage(QWidget):
         self.heading.more.show_parts(self._more())
         changed = [*bone_news(self.document, self.art.bones, self.sources.bones,
                               self._find_bones, self._bring_bones),
+                   *bone_file_parts(self.document, self.desk, self.art.bones, self._pair_bones),
                    *news_parts(self.document, self.sources, self._find_file, self._look),
                    *skin_parts(self.document, self.skin_art), *self.came_in.parts()]
         self.news_sentence.show_parts(changed)
@@ -326,6 +330,9 @@ class ClipsPage(QWidget):
     def _find_bones(self, file: str) -> None:
         choose_file(self, "This file of bones", BONE_FILES, self.settings.folder,
                     self._used(lambda path: self.sources.bones.find_again(file, path)))
+
+    def _pair_bones(self, file: str) -> None:
+        PairsDialog(self.document, self.art.bones, file, self.window()).show()
 
     def _bring_bones(self, file: str, clips: Collection[str]) -> None:
         path = self.document.folder / sure(find(self.document.puppet.bone_files, file)).path

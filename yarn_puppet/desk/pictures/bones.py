@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from collections.abc import Mapping
 from dataclasses import replace
 from math import ceil
 from pathlib import Path
@@ -17,6 +18,7 @@ from ...core.model.bones import BoneArt
 from ...core.model.clips import Clip
 from ...core.model.events import Window
 from ...core.model.graph import Group, State
+from ...core.model.motions import BoneSetting
 from ...core.model.puppet import Puppet, find
 from ...core.pose.bones.camera import from_the_side
 from ...core.pose.bones.clip_poses import ClipPoses
@@ -27,7 +29,7 @@ from ..widgets import theme
 from ..widgets.painting import painting
 from ..widgets.timers import timer
 from ..widgets.window_call import WindowCall
-from .bone_file import Drawable, ReadFile, read_bone_file
+from .bone_file import PLAIN, Drawable, ReadFile, read_bone_file
 from .limbs import draw_limbs
 from .mesh.choice import MeshChoice
 from .mesh.model import MeshModel
@@ -67,6 +69,8 @@ class Bones(QObject):
         super().__init__(parent)
         self.puppet, self.folder = Puppet(), Path()
         self._files: dict[Path, ReadFile] = {}
+        self._as_read: dict[Path, BoneSetting | None] = {}
+        """How those files of the puppet that are read were meant then."""
         self._other: set[Path] = set()
         """Those that are others than they were when they were read."""
         self._under_way: tuple[Path, ...] = ()
@@ -86,20 +90,21 @@ class Bones(QObject):
             return
         self.puppet, self.folder = puppet, folder
         self._made()
-        wanted = self._paths()
-        missing = tuple([path for path in wanted if path not in self._files or path in self._other])
+        wanted, settings = self._paths(), self._settings()
+        missing = tuple([path for path in wanted if path not in self._files or path in self._other
+                         or self._as_read.get(path) != settings.get(path)])
         if missing and missing != self._under_way:
             self._under_way = missing
+            self._as_read |= {path: settings.get(path) for path in missing}
             self._run += 1
             run, was_read = self._run, self._was_read
-            threading.Thread(target=lambda: was_read(run, missing, [read_bone_file(path)
-                                                                    for path in missing]),
+            threading.Thread(target=lambda: was_read(run, missing, _all_read(missing, settings)),
                              daemon=True).start()
 
     def read_now(self) -> None:
         """Wait for all files: for programs without a window."""
         missing = tuple([path for path in self._paths() if path not in self._files])
-        self._read(missing, [read_bone_file(path) for path in missing])
+        self._read(missing, _all_read(missing, self._settings()))
 
     def forget(self, path: Path) -> None:
         """Read a file again: it is another. Until that is done what was read before is on show, and
@@ -160,6 +165,9 @@ class Bones(QObject):
 
     def _paths(self) -> tuple[Path, ...]:
         return tuple(dict.fromkeys(self.folder / path for path in files_of(self.puppet)))
+
+    def _settings(self) -> dict[Path, BoneSetting]:
+        return {self.folder / file.path: file.setting for file in self.puppet.bone_files}
 
     def _on_read(self, run: int, paths: tuple[Path, ...], files: list[ReadFile]) -> None:
         # What was asked for later counts: a file may have changed while it was read.
@@ -265,6 +273,12 @@ class Bones(QObject):
                        from_the_side(scale, rect.center().x(), rect.bottom() - 1.5), number,
                        rect.center().x() if clip.faces == "left" else None)
             painter.restore()
+
+
+def _all_read(
+    paths: tuple[Path, ...], settings: Mapping[Path, BoneSetting]
+) -> list[ReadFile]:
+    return [read_bone_file(path, settings.get(path, PLAIN)) for path in paths]
 
 
 def files_of(puppet: Puppet) -> tuple[str, ...]:

@@ -47,7 +47,7 @@ class ClipPoses:
         samplers: Mapping[tuple[str, str], ClipSampler] | None = None,
     ) -> None:
         settings = {file.id: file.setting for file in puppet.bone_files}
-        self.puppet = puppet
+        self.puppet, self._as_read = puppet, arts
         self.arts = {id: set_right(art, settings[id]) if id in settings else art
                      for id, art in arts.items()}
         self.body = self.arts[puppet.bone_files[0].id]
@@ -67,6 +67,10 @@ class ClipPoses:
     def made_of(self) -> object:
         """The same value for as long as clips of files come out the same."""
         return self._samplers
+
+    def as_read(self, bones: str) -> BoneArt:
+        """What a file holds before it is set right, by its id."""
+        return self._as_read[bones]
 
     def bone(self, name: str) -> int | None:
         """The place of a bone, None where there is none of this name."""

@@ -27,6 +27,7 @@ from ....core.model.motions import BoneFile
 from ....core.model.puppet import Puppet
 from ....core.pose.bones.jumps import gap_between
 from ....core.pose.bones.known import know
+from ....core.pose.bones.recognising import up_at_rest
 from ....core.pose.bones.sampling import ClipSampler
 from ...pictures.art import Art
 from ...session.document import Document
@@ -35,6 +36,7 @@ from ...widgets.asking import complain
 from ...widgets.certain import sure
 
 BONES = (".glb", ".gltf", ".bvh")
+GUESSED = "(a guess)"
 LOOPS = (4.0, 8.0)
 """Centimetres and degrees between the ends of a clip up to which it is taken to loop."""
 ONCE = frozenset((
@@ -58,6 +60,8 @@ class BonesIn(QObject):
     progressed = pyqtSignal()
     clip_made = pyqtSignal(str)
     """The first clip that came in."""
+    file_came = pyqtSignal(str)
+    """The last file that is new."""
 
     def __init__(self, document: Document, art: Art, parent: QObject) -> None:
         super().__init__(parent)
@@ -97,6 +101,7 @@ class BonesIn(QObject):
 
     def _come_in(self, read: list[_Read]) -> None:
         puppet, before = self.document.puppet, {clip.id for clip in self.document.puppet.clips}
+        known = {file.id for file in puppet.bone_files}
         # A file with a mesh is the body, whichever was dropped first.
         for each in read:
             if each.art is not None:
@@ -114,6 +119,9 @@ class BonesIn(QObject):
             made = [clip.id for clip in puppet.clips if clip.id not in before]
             if made:
                 self.clip_made.emit(made[0])
+            new = [file.id for file in puppet.bone_files if file.id not in known]
+            if new:
+                self.file_came.emit(new[-1])
         wrong = [each.problem for each in read if each.problem]
         wrong += [f"{each.path.name}: {words}" for each in read if each.art is not None
                   for words in each.art.left_out]
@@ -124,8 +132,13 @@ class BonesIn(QObject):
         """With a file, or where it is known already with the clips that are new in it."""
         known = self._known(puppet, read)
         if known is None:
-            return bone_file_added(puppet, self.document.stored(read.path), read.path.name,
-                                   read.clips, digest=read.digest)[0]
+            puppet, id = bone_file_added(puppet, self.document.stored(read.path), read.path.name,
+                                         read.clips, digest=read.digest)
+            # Of a second file what rests otherwise is told beside ours.
+            art = read.art
+            if art is None or puppet.bone_files[0].id != id or not art.unit.endswith(GUESSED):
+                return puppet
+            return changed(puppet, "bone_files", id, setting=up_at_rest(art))
         if self.document.folder / known.path != read.path:
             puppet = changed(puppet, "bone_files", known.id, path=self.document.stored(read.path))
         shown, wanted = clips_of_file(puppet, known.id), self._only.get(read.path)

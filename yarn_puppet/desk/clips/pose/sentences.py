@@ -51,7 +51,10 @@ def motion_sentence(
                                f"seen in {', '.join(places)}"
                                if places else "a name; nothing plays it yet")),
         Word("from"), _file_clip(document, bones, clip, motion),
-        Word(f"of {file.name if file is not None else motion.bones}, {ours} ·"),
+        Word("of"), Token(file.name if file is not None else motion.bones, theme.WOAD, quiet=True,
+                          name="bone file", tip="Its unit and axes, and which bone is which",
+                          action=lambda: desk.look_at_file(motion.bones)),
+        Word(f"{ours} ·"),
         Token(f"{motion.start:g} ms", theme.INDIGO, name="trim start", tip="Where it begins in the "
               "file's clip; keys, moments and windows stay at their poses",
               field=number_field(motion.start, lambda value: cut(value, motion.end), 0,
