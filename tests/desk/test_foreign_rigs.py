@@ -34,8 +34,9 @@ def stranger(path: Path) -> Path:
         count += 9
     arms = []
     for side, way in LIMBS:
-        wrist = joint(f"{side}Elbow", f"{27 * way} 0 0", *joint(f"{side}Wrist", f"{25 * way} 0 0", *end))
-        arms += joint(f"{side}Shoulder", f"{18 * way} 0 8", *wrist)
+        wrist = joint(f"{side}Wrist", f"{25 * way} 0 0", *end)
+        elbow = joint(f"{side}Elbow", f"{27 * way} 0 0", *wrist)
+        arms += joint(f"{side}Shoulder", f"{18 * way} 0 8", *elbow)
         count += 9
     top = joint("Neck", "0 0 25", *joint("Thinker", "0 0 10", *end))
     made += joint("Chest", "0 0 12", *joint("Chest2", "0 0 14", *top, *arms))
@@ -64,7 +65,7 @@ class Strangers(BonesCase):
         for each in ("in centimetres (a guess)", "it says 3 frames, and has 2",
                      "it rests otherwise than ours:"):
             self.assertIn(each, words)
-        # One: as a whole. Two: its arms, which rest otherwise. Three: the bone that no name tells of.
+        # One: as a whole. Two: its arms. Three: the bone that no name tells of.
         self.hand.token(self.page.news_sentence, "set bones right")
         self.assertEqual(self.puppet.bone_files[1].setting.up, "z")
         self.assertIn("limbs rest otherwise", self.sentence())
