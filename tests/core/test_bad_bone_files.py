@@ -152,6 +152,9 @@ class Broken(BadFiles):
         self.assertEqual(load_bones(self.folder / "leg.glb").skeleton.names, ("hip", "knee"))
         self.assertIn("expected JSON", self.said(b"\x89PNG\r\n\x1a\n" + bytes(50)))
         self.assertIn("expected JSON", self.said(b""))
+        older = {"asset": {"version": "1.0"}, "nodes": {"hip": {}}, "buffers": {"a": {}}}
+        self.assertIn("expected glTF 2.0, found 1.0: save it as glTF 2.0",
+                      self.said(json.dumps(older).encode()))
         self.assertIn("expected HIERARCHY, found hello", self.said(b"hello", "a.bvh"))
         os.mkfifo(self.folder / "pipe.glb")
         with self.assertRaisesRegex(FileProblem, "expected a file"):

@@ -109,7 +109,7 @@ class Gltf(BoneFiles):
         self.assertEqual(art.skeleton.bases[0].diagonal().tolist(), [0.01, 0.01, 0.01, 1])
         self.assertEqual(art.left_out, ("1 camera",))
 
-    def test_equal_names_get_numbers_and_none_the_number_of_its_node(self) -> None:
+    def test_equal_names_get_numbers_and_none_is_called_after_its_parent(self) -> None:
         made = GltfBuilder()
         made.node(name="hand", mesh=0)
         made.node(name="hand", mesh=0)
@@ -118,7 +118,7 @@ class Gltf(BoneFiles):
         made.json["meshes"] = [{"primitives": [{"attributes": {
             "POSITION": made.numbers([(0, 0, 0), (1, 0, 0), (0, 1, 0)], "VEC3")}}]}]
         art = self.load(made)
-        self.assertEqual(art.skeleton.names, ("hand", "hand 2", "node 2", "hand 2 2"))
+        self.assertEqual(art.skeleton.names, ("hand", "hand 2", "bone › 1", "hand 2 2"))
         self.assertEqual([mesh.bone for mesh in art.meshes], [0, 1, 2, 3])
 
     def test_a_matrix_is_taken_apart(self) -> None:

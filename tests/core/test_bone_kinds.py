@@ -9,15 +9,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from tests.bone_files import LEG
+from tests.core.test_bone_files import BoneFiles
 from tests.helpers import Case
 from yarn_puppet.core.model.bones import BoneArt, BoneClip, Channel, Skeleton
+from yarn_puppet.core.model.edits.motions import FileClip, bone_file_added
 from yarn_puppet.core.model.motions import BoneSetting
+from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.pose.bones.matching import matched
 from yarn_puppet.core.pose.bones.recognising import unlike, up_at_rest
 from yarn_puppet.core.pose.bones.sampling import rest_pose
 from yarn_puppet.core.pose.bones.set_right import set_right
 from yarn_puppet.core.pose.bones.taking_over import TakingOver, below_rest, roots_at_first
 from yarn_puppet.core.pose.bones.world_pose import in_world
+from yarn_puppet.core.snags.check import check
+from yarn_puppet.core.takes.bones_read import with_bones
 
 Tree = Sequence[tuple[str, str]]
 """Each bone and what it hangs on."""
@@ -208,3 +214,18 @@ class OnOurs(Case):
         self.assertEqual(up_at_rest(BoneArt(skeleton(RIG, HIPS), (), (), ())), BoneSetting())
         lying = skeleton(RIG, {name: (at[0], -at[2], at[1]) for name, at in HIPS.items()})
         self.assertEqual(up_at_rest(BoneArt(lying, (), (), ())), BoneSetting(up="z"))
+
+
+class GoingAway(BoneFiles):
+    def test_a_loop_that_goes_away_or_round_is_a_snag_with_metres_and_degrees(self) -> None:
+        path = self.folder / "walk.bvh"
+        for row, said in (("200 90 0 0 0 0", "it goes 2.00 m away in its file"),
+                          ("0 90 0 0 0 30", "it goes round by 30° in its file"),
+                          ("0 90 0 0 0 0", "")):
+            text = LEG[:LEG.index("Frames:")]
+            path.write_text(f"{text}Frames: 2\nFrame Time: 1\n0 90 0 0 0 0 0 0 0\n{row} 0 0 0\n")
+            puppet, _ = bone_file_added(Puppet(), "walk.bvh", "walk.bvh",
+                                        [FileClip("walk", 1000, "loop")])
+            found = [snag.why for snag in check(with_bones(puppet, self.folder))
+                     if "in its file" in snag.why]
+            self.assertEqual([why.partition(",")[0] for why in found], [said] * bool(said))

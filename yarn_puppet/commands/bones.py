@@ -27,13 +27,12 @@ def bones_known(puppet: Puppet, folder: Path) -> Puppet:
 
 
 def bone_snags(puppet: Puppet, folder: Path) -> list[Snag]:
-    """What is gone from a puppet's files of bones, and which cannot be read."""
+    """Which of a puppet's files of bones cannot be read."""
     if not puppet.bone_files:
         return []
     from ..core.formats.bones.puppet_bones import bones_in
     from ..core.formats.errors import FileProblem
-    from ..core.snags.lost_bones import lost_bones
-    from ..core.takes.bones_read import poses_in
+    from ..core.snags.lost_bones import unread_bones
 
     problems = {}
     for file in puppet.bone_files:
@@ -41,4 +40,4 @@ def bone_snags(puppet: Puppet, folder: Path) -> list[Snag]:
             bones_in(folder / file.path)
         except FileProblem as problem:
             problems[file.id] = str(problem)
-    return lost_bones(puppet, poses_in(puppet, folder), problems)
+    return unread_bones(puppet, problems)

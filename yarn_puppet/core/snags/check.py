@@ -12,6 +12,7 @@ from .dead_ends import dead_ends
 from .gestures import gestures_that_never_come
 from .handing_over import handing_over
 from .hitless import hitless_windows
+from .lost_bones import lost_bones
 from .names import misleading_names
 from .never_first import never_first
 from .off_the_frames import events_off_the_frames
@@ -29,7 +30,7 @@ CHECKS = (
     unreachable_states, hitless_windows, events_off_the_frames,
     weights_that_pick_nothing,
     mover_unlike_drawn, waiting_states, waits_in_vain, gestures_that_never_come,
-    dead_ends, blends_without_effect, without_effect,
+    dead_ends, blends_without_effect, without_effect, lost_bones,
 )
 
 

@@ -34,9 +34,10 @@ class SnagList(QObject):
         before."""
         self._timer = timer(self, 120, once=True)
         self._timer.timeout.connect(self._look)
-        document.puppet_changed.connect(self._look_again)
+        document.puppet_changed.connect(self.look_again)
 
-    def _look_again(self) -> None:
+    def look_again(self) -> None:
+        """What the snags are of is another."""
         self.looking = True
         self._timer.start()
         self.changed.emit()

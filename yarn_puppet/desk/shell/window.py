@@ -142,6 +142,7 @@ class Window(QMainWindow):
         self.kept.renamed.connect(self._takes_renamed)
         self.files.saved.connect(self._saved)
         self.player.left.connect(self._future_left)
+        self.art.bones.arrived.connect(self.snags.look_again)
         self.snags.changed.connect(self._show_snags)
         self.sources.changed.connect(self.update_pictures)
         self.booth_files.changed.connect(self._booth_files_changed)

@@ -12,6 +12,9 @@ import struct
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
+import msgspec
+from msgspec import Struct
+
 from ..errors import FileProblem, decode, read_whole
 from .gltf_document import Document
 
@@ -36,7 +39,13 @@ class GltfBytes:
         self.path = path
         content = read_whole(path, LARGEST_BONE_FILE)
         text, self._own = self._chunks(content) if content[:4] == MAGIC else (content, None)
-        self.document = decode(text, path, Document)
+        try:
+            self.document = decode(text, path, Document)
+        except FileProblem:
+            if version := _older(text):
+                raise self.problem("asset.version", f"expected glTF 2.0, found {version}: save it "
+                                   "as glTF 2.0") from None
+            raise
         self._buffers: dict[int, bytes] = {}
         self._read = 0
         self._check()
@@ -153,3 +162,20 @@ class GltfBytes:
             return base64.b64decode(unquote(content), validate=True)
         except (binascii.Error, ValueError):
             raise self.problem(place, "expected data in base64") from None
+
+
+class _Asset(Struct, frozen=True):
+    version: str = ""
+
+
+class _Older(Struct, frozen=True):
+    asset: _Asset = _Asset()
+
+
+def _older(text: bytes) -> str:
+    """The version of a file that is older than glTF 2.0, which is laid out otherwise; or ""."""
+    try:
+        version = msgspec.json.decode(text, type=_Older).asset.version[:20]
+    except (msgspec.DecodeError, UnicodeDecodeError):
+        return ""
+    return version if version[:2] in ("0.", "1.") else ""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -137,11 +138,24 @@ def bones_of(tree: NodeTree) -> NodeBones:
     for place, number in enumerate(order):
         if parents[place] < 0:
             bases[place], base_turns[place] = above.at(tree.parents[number])
-    names = each_once([tree.nodes[number].name or f"node {number}" for number in order])
+    names = each_once(_named(tree, order, parents))
     return NodeBones(Skeleton(
         names, parents,
         np.array([place for place, _, _ in rests]), np.array([turn for _, turn, _ in rests]),
         np.array([size for _, _, size in rests]), bases, base_turns, {}), of_node)
+
+
+def _named(tree: NodeTree, order: list[int], parents: tuple[int, ...]) -> list[str]:
+    """Names; a bone without one is called after its parent, and which it is of those without one
+    there. Numbers of nodes change with every export."""
+    found, counts = list[str](), Counter[int]()
+    for number, parent in zip(order, parents, strict=True):
+        name = tree.nodes[number].name
+        if not name:
+            counts[parent] += 1
+            name = f"{found[parent] if parent >= 0 else 'bone'} › {counts[parent]}"
+        found.append(name)
+    return found
 
 
 class _Bases:

@@ -30,6 +30,12 @@ def textures_of(art: BoneArt) -> tuple[Page | None, ...]:
     return tuple(found)
 
 
+def unread_textures(art: BoneArt) -> tuple[str, ...]:
+    """The meshes whose texture cannot be read."""
+    return tuple([f"the texture of mesh {mesh.name}" for mesh, page in zip(
+        art.meshes, textures_of(art), strict=True) if mesh.texture is not None and page is None])
+
+
 def colors_of(
     art: BoneArt, textures: Sequence[Page | None]
 ) -> list[tuple[float, float, float]]:

@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ....core.art.clip_names import named_by_files
 from ....core.formats.bones.puppet_bones import bones_in, digest_of
+from ....core.formats.bones.textures import unread_textures
 from ....core.formats.errors import FileProblem
 from ....core.formats.watching import Watch
 from ....core.model.bones import BoneArt
@@ -52,6 +53,8 @@ class _Read(NamedTuple):
     clips: tuple[FileClip, ...]
     problem: str = ""
     digest: str = ""
+    unread: tuple[str, ...] = ()
+    """Of its textures."""
 
 
 class BonesIn(QObject):
@@ -124,7 +127,7 @@ class BonesIn(QObject):
                 self.file_came.emit(new[-1])
         wrong = [each.problem for each in read if each.problem]
         wrong += [f"{each.path.name}: {words}" for each in read if each.art is not None
-                  for words in each.art.left_out]
+                  for words in (*each.art.left_out, *each.unread)]
         if wrong:
             self._complain("\n".join(wrong))
 
@@ -175,4 +178,4 @@ def _read(path: Path, watch: Watch) -> _Read:
         loops = (gap.centimetres <= LOOPS[0] and gap.degrees <= LOOPS[1]
                  and ONCE.isdisjoint(words))
         clips.append(FileClip(clip.name, clip.seconds * 1000, "loop" if loops else "once"))
-    return _Read(path, art, tuple(clips), digest=digest_of(art))
+    return _Read(path, art, tuple(clips), "", digest_of(art), unread_textures(art))
