@@ -55,7 +55,7 @@ class Patterns(Case):
     def test_facings_are_found_in_names(self) -> None:
         cases = {"walk_left": ("walk", "left"), "Walk Up": ("Walk", "up"),
                  "run-up_left": ("run", "up_left"),
-                 "walk_n": ("walk", "n"), "run": None, "left": None, "walkN": None}
+                 "walk_n": ("walk", "up"), "run": None, "left": None, "walkN": ("walk", "up")}
         for name, found in cases.items():
             facing = facing_of(name)
             self.assertEqual((facing[0], facing[1].lower()) if facing else None, found, name)

@@ -16,17 +16,20 @@ from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from
+from yarn_puppet.core.model.basics.name_words import SIDES, plain, shipped_words
 from yarn_puppet.core.model.clips import Cell, Clip, Frame, Sheet
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.patterns.combining import combined
 from yarn_puppet.core.patterns.keeping import pattern_of
-from yarn_puppet.core.patterns.matching import matched, read_name
+from yarn_puppet.core.patterns.matching import matched
 from yarn_puppet.core.patterns.offering import fitting, unused_clips, wired
 from yarn_puppet.core.patterns.promising import take_for
+from yarn_puppet.core.patterns.reading_names import read_name
 from yarn_puppet.core.patterns.striking import guessed_strike, strike_guessed
-from yarn_puppet.core.patterns.words import BY_WORDS, MOVEMENTS, movement_called
+from yarn_puppet.core.patterns.words import BY_NAME, movement_called
+from yarn_puppet.core.pose.place import placed
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.again.kept import KeptRuns
 from yarn_puppet.core.takes.promising.promises import promise_words
@@ -57,6 +60,10 @@ def names_of(puppet: Puppet, cards: dict[str, object]) -> dict[str, str]:
             and state.clip}
 
 
+ENGLISH = [tuple(word.split()) for meaning, called in shipped_words()["english"].items()
+           if meaning.replace("_", " ") in BY_NAME for word in called]
+
+
 class Reading(Case):
     def test_usual_words_in_any_casing_and_numbering(self) -> None:
         for name, words, number, exact in (
@@ -68,17 +75,23 @@ class Reading(Case):
         ):
             with self.subTest(name):
                 reading = read_name(name)
-                self.assertEqual((reading.movement.words[0], reading.number, reading.exact),
+                self.assertEqual((reading.movement.name, reading.number, reading.exact),
                                  (words, number, exact))
 
     def test_what_says_nothing_or_two_things_is_no_movement(self) -> None:
-        for name in ("flag", "row 9", "", "_", "12", "hurt jump", "ペル待機"):
+        for name in ("flag", "row 9", "", "_", "12", "hurt jump", "ペル"):
             self.assertIsNone(read_name(name).movement, name)
 
-    def test_no_word_stands_for_two_movements(self) -> None:
-        self.assertEqual(len(BY_WORDS), sum(len(each.words) for each in MOVEMENTS))
+    def test_no_word_of_one_language_stands_for_two_things(self) -> None:
+        for language, table in shipped_words().items():
+            words = [plain(word) for called in table.values() for word in dict.fromkeys(
+                map(plain, called))]
+            self.assertEqual([word for word in words if words.count(word) > 1], [], language)
+            self.assertLessEqual({meaning.replace("_", " ") for meaning in table},
+                                 {*BY_NAME, *[side.replace("_", " ") for side in SIDES],
+                                  "passed over"}, language)
 
-    @given(some.sampled_from(sorted(BY_WORDS)), some.sampled_from("_ .-"), some.integers(0, 99),
+    @given(some.sampled_from(ENGLISH), some.sampled_from("_ .-"), some.integers(0, 99),
            some.randoms(use_true_random=False))
     def test_every_word_is_read_however_it_is_written(
         self, words: tuple[str, ...], between: str, number: int, random: Random
@@ -87,7 +100,7 @@ class Reading(Case):
                             if number % 2 else word.upper() for word in words)
         reading = read_name(f"{text}{between}{number}")
         if number % 2 == 0:
-            self.assertIs(reading.movement, BY_WORDS[words])
+            self.assertIs(reading.movement, movement_called(" ".join(words)))
             self.assertEqual(reading.number, number)
 
 
@@ -130,6 +143,19 @@ class Filling(Case):
         self.assertEqual([len(spread.clips) for spread in made.spreads], [4, 4])
         self.assertEqual(made.facing.kind, "four")
         self.assertEqual([snag for snag in check(made) if snag.severity == "error"], [])
+
+    def test_a_side_that_is_drawn_once_is_mirrored_towards_the_other(self) -> None:
+        puppet = drawn(*(f"{name}_{side}" for name in ("idle", "walk")
+                         for side in ("down", "up", "side")))
+        made = wired(puppet, [SHIPPED["wanderer"]]).puppet
+        self.assertEqual([snag.why for snag in check(made) if snag.severity != "note"], [])
+        names = {clip.id: clip.name for clip in made.clips}
+        for side in ("right", "left"):
+            records = run_controls(set_up(made, None), controls([(0, 30, side)], 30))
+            shown = records[-1].report.layers[0]
+            self.assertEqual(names[shown.clip], "walk_side")
+            found = placed(made, shown.clip, 0, records[-1].report.facing, 0, 0)
+            self.assertEqual(found.flipped, side == "left")
 
     def test_drawn_towards_eight_sides_it_turns_to_eight(self) -> None:
         sides = ("down", "down_left", "left", "up_left", "up", "up_right", "right", "down_right")

@@ -9,7 +9,6 @@ from PIL import Image
 
 from tests.helpers import Case
 from tests.random_sheets import grids_of, problem
-from yarn_puppet.core.art.clip_names import clip_names, named_by_files, named_rows, rows_problem
 from yarn_puppet.core.art.cutting import Alpha, read
 from yarn_puppet.core.art.grain import is_painted
 from yarn_puppet.core.art.periods import Period, periods, together
@@ -22,6 +21,12 @@ from yarn_puppet.core.art.strips import (
     ways_of_count,
 )
 from yarn_puppet.core.model.clips import Grid
+from yarn_puppet.core.patterns.clip_names import (
+    clip_names,
+    named_by_files,
+    named_rows,
+    rows_problem,
+)
 from yarn_puppet.demo import DEMO_FOLDER
 
 

@@ -66,8 +66,8 @@ class Zoo(DeskCase):
         """By what the clips are called; where that says nothing, by hand in the preview."""
         weave = self.window.page("Weave")
         offer = weave.offer
-        if animal.cards:
-            self.assertFalse(offer.open, "the names say nothing")
+        if animal.cards and not offer.open:
+            # In Greek and Arabic names say nothing; in Japanese they do.
             for pattern in ("walker", *(["brawler"] if "Light 1" in animal.cards else [])):
                 offer.toggle(pattern)
             clips = {clip.name: clip.id for clip in self.puppet.clips}

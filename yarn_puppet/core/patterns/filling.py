@@ -18,7 +18,8 @@ from ..model.events import Moment, Window
 from ..model.graph import State
 from ..model.kinds.windows import WindowKind
 from ..model.puppet import Puppet
-from .matching import Filled, read_name, sides_of
+from .matching import Filled, sides_of
+from .reading_names import read_name
 from .words import Movement, movement_called
 
 

@@ -13,7 +13,7 @@ from ..model.events import Rule
 from ..model.graph import State
 from ..model.puppet import Puppet, find
 from ..rules.parcels import parcel_of
-from .matching import read_name
+from .reading_names import read_name
 from .words import Movement
 
 SHOWS = frozenset(("prop",))
@@ -55,7 +55,7 @@ def _words(clip: Clip | None, otherwise: str, numbers: dict[str, int]) -> str:
     movement: Movement | None = read_name(clip.name).movement if clip is not None else None
     if movement is None:
         return fitting(clip.name if clip is not None else otherwise)
-    word = movement.words[0]
+    word = movement.name
     if not movement.counted:
         return word
     numbers[word] = numbers.get(word, 0) + 1

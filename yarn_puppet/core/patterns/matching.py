@@ -5,31 +5,14 @@ The rules stand in `docs/patterns.md`.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Sequence
-from functools import lru_cache
 from typing import NamedTuple
 
 from ..model.clips import Clip
-from ..model.edits.directions import DIRECTIONS, facing_of, facing_sets
+from ..model.edits.directions import DIRECTIONS, facing_sets
 from ..model.graph import State
-from .words import BY_WORDS, LONGEST, Movement, movement_called
-
-_PART = re.compile(r"[^\W\d_]+|\d+")
-_CAMEL = re.compile(r"(?<=[^\W\d_A-Z])(?=[A-Z])")
-
-
-class NameRead(NamedTuple):
-    """What a clip's name says."""
-
-    movement: Movement | None
-    """The one movement that it speaks of; None where it speaks of none, or of two."""
-    number: int = 0
-    """The last number in it, zero for none."""
-    exact: bool = False
-    """Whether it says nothing else."""
-    facing: str = ""
-    """The side it is drawn towards, where it says so."""
+from .reading_names import NameRead, read_names
+from .words import Movement, movement_called
 
 
 class Filled(NamedTuple):
@@ -37,38 +20,6 @@ class Filled(NamedTuple):
 
     clip: str
     guess: bool
-
-
-@lru_cache(maxsize=4096)
-def read_name(name: str) -> NameRead:
-    """Read a clip's name: words of the table in any casing, parted by anything, with numbers; a
-    facing at its end is set aside."""
-    whole = _read(name)
-    if whole.exact:
-        return whole
-    parted = facing_of(name)
-    if parted is None or not any(map(str.isalpha, parted[0])):
-        return whole
-    return _read(parted[0])._replace(facing=parted[1])
-
-
-def _read(rest: str) -> NameRead:
-    parts = [part for word in _CAMEL.split(rest) for part in _PART.findall(word)]
-    words = [part.casefold() for part in parts if not part.isdigit()]
-    numbers = [int(part) for part in parts if part.isdigit()]
-    found, over, at = list[Movement](), 0, 0
-    while at < len(words):
-        for length in range(min(LONGEST, len(words) - at), 0, -1):
-            movement = BY_WORDS.get(tuple(words[at: at + length]))
-            if movement is not None:
-                found.append(movement)
-                at += length
-                break
-        else:
-            over += 1
-            at += 1
-    one = found[0] if found and all(each is found[0] for each in found) else None
-    return NameRead(one, min(numbers[-1], 10**9) if numbers else 0, one is not None and not over)
 
 
 def sides_of(clips: Sequence[Clip]) -> dict[str, tuple[tuple[str, str], ...]]:
@@ -92,9 +43,10 @@ def matched(states: Sequence[State], clips: Iterable[Clip]) -> dict[str, Filled]
     by_movement: dict[Movement, list[tuple[Clip, NameRead]]] = {}
     clips = tuple(clips)
     turned = {id: (name, side) for name, sides in sides_of(clips).items() for id, side in sides}
-    for clip in clips:
-        name, side = turned.get(clip.id, (clip.name, ""))
-        reading = read_name(name)._replace(facing=side) if side else read_name(name)
+    names = [turned.get(clip.id, (clip.name, ""))[0] for clip in clips]
+    for clip, reading in zip(clips, read_names(names), strict=True):
+        if clip.id in turned:
+            reading = reading._replace(facing=turned[clip.id][1])
         if reading.movement is not None and clip.plays:
             by_movement.setdefault(reading.movement, []).append((clip, reading))
     waiting: dict[Movement, list[State]] = {}
@@ -104,7 +56,8 @@ def matched(states: Sequence[State], clips: Iterable[Clip]) -> dict[str, Filled]
             waiting.setdefault(movement, []).append(state)
     found: dict[str, Filled] = {}
     for movement, cards in waiting.items():
-        offered = sorted(by_movement.get(movement, ()), key=lambda each: _rank(each[1]))
+        offered = _one_a_blow(sorted(by_movement.get(movement, ()),
+                                     key=lambda each: _rank(each[1])))
         cards = sorted(cards, key=lambda state: _number(state.waits_for))
         for place, (card, (clip, reading)) in enumerate(zip(cards, offered, strict=False)):
             # Where another would do as well, which one is meant is a guess.
@@ -112,6 +65,17 @@ def matched(states: Sequence[State], clips: Iterable[Clip]) -> dict[str, Filled]
                 _rank(reading) == _rank(offered[place + 1][1]))
             found[card.id] = Filled(clip.id, unsure or not reading.exact)
     return found
+
+
+def _one_a_blow(
+    offered: list[tuple[Clip, NameRead]]
+) -> list[tuple[Clip, NameRead]]:
+    """Of clips that differ by the side only the first: *attack left* is no second blow."""
+    by_number: dict[int, list[tuple[Clip, NameRead]]] = {}
+    for each in offered:
+        by_number.setdefault(each[1].number, []).append(each)
+    return [each for each in offered
+            if not each[1].facing or by_number[each[1].number][0] is each]
 
 
 def _rank(reading: NameRead) -> tuple[object, ...]:

@@ -13,7 +13,8 @@ from ..model.edits.graph import group_removed, state_removed
 from ..model.puppet import Puppet
 from .combining import combined
 from .filling import filled
-from .matching import Filled, matched, read_name, sides_of
+from .matching import Filled, matched, sides_of
+from .reading_names import read_name
 from .words import movement_called
 
 

@@ -1,13 +1,14 @@
-"""What clips are usually called: one record a kind of movement.
+"""Kinds of movement: one record each.
 
-A kind is added with a record here; matching, and what becomes of a clip that fills a card, read
-this table.
+A kind is added with a record here and a line of words in `words.toml`; matching, and what becomes
+of a clip that fills a card, read both.
 """
 
 from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
+from ..model.basics.name_words import meanings, plain
 from ..model.clips import PlaybackMode
 from ..model.kinds.windows import WindowKind
 
@@ -15,9 +16,8 @@ from ..model.kinds.windows import WindowKind
 class Movement(NamedTuple):
     """What is known of a kind of movement."""
 
-    words: tuple[str, ...]
-    """What such clips are called, in any casing and numbering; a name of several words is written
-    with spaces. The first is what a card says that it waits for."""
+    name: str
+    """What a card says that it waits for. Clips are called so, and as `words.toml` says."""
     mode: PlaybackMode = "loop"
     """How such a clip plays."""
     strikes: bool = False
@@ -33,60 +33,44 @@ class Movement(NamedTuple):
 
 
 MOVEMENTS: tuple[Movement, ...] = (
-    Movement(("idle", "stand", "standing", "wait", "waiting", "rest", "resting", "still",
-              "breathe", "breathing", "stance")),
-    Movement(("walk", "walking", "stroll", "strolling", "stride", "steps")),
-    Movement(("run", "running", "sprint", "sprinting", "jog", "jogging")),
-    Movement(("turn", "turning", "turn around", "turnaround", "about face"), "once"),
-    Movement(("rise", "rising", "jump", "jumping", "jump up", "jump start", "jump rise", "leap",
-              "leaping", "hop", "takeoff", "take off", "ascend"), "hold last", calls="jump"),
-    Movement(("fall", "falling", "jump down", "jump fall", "descend", "descending"), "hold last"),
-    Movement(("land", "landing", "jump land", "jump end", "touchdown", "touch down"), "once"),
-    Movement(("hang", "hanging", "ledge hang", "ledge idle", "ledge grab", "ledge", "grab ledge")),
-    Movement(("pull up", "pullup", "pulling up", "climb up", "ledge climb", "ledge up",
-              "mantle", "vault"), "once", calls="pull_up", calls_last=True),
-    Movement(("climb", "climbing", "ladder", "climb ladder", "ladder climb")),
-    Movement(("slide", "sliding", "slide down", "ladder slide")),
-    Movement(("swim", "swimming", "paddle")),
-    Movement(("light", "attack", "attacking", "light attack", "swing", "light swing", "swinging",
-              "slash", "slashing", "chop", "chopping", "punch", "jab", "strike", "striking", "stab",
-              "cut", "bite", "melee", "combo", "poke"), "once", strikes=True, counted=True),
-    Movement(("heavy", "heavy attack", "heavy swing", "heavy slam", "slam", "smash",
-              "strong attack", "power attack", "charge attack", "charged attack", "finisher"),
-             "once", strikes=True),
-    Movement(("guard", "guarding", "block", "blocking", "shield", "defend", "defending", "parry"),
-             "hold last", window="guard"),
-    Movement(("guard walk", "block walk", "shield walk", "walk guard", "walk block"),
-             window="guard"),
-    Movement(("crouch", "crouching", "duck", "ducking", "kneel", "kneeling", "squat"),
-             "hold last"),
-    Movement(("roll", "rolling", "dodge", "dodging", "dodge roll", "evade", "tumble", "dash"),
-             "once"),
-    Movement(("flinch", "flinching", "hurt", "hit react", "hit reaction", "damage", "damaged",
-              "pain", "stagger", "get hit", "take hit", "hit"), "once"),
-    Movement(("thrown", "knockback", "knock back", "knocked back", "knockdown", "knock down",
-              "launched"), "hold last"),
-    Movement(("get up", "getup", "getting up", "stand up", "standup", "wake up"), "once"),
+    Movement("idle"),
+    Movement("walk"),
+    Movement("run"),
+    Movement("turn", "once"),
+    Movement("rise", "hold last", calls="jump"),
+    Movement("fall", "hold last"),
+    Movement("land", "once"),
+    Movement("hang"),
+    Movement("pull up", "once", calls="pull_up", calls_last=True),
+    Movement("climb"),
+    Movement("slide"),
+    Movement("swim"),
+    Movement("light", "once", strikes=True, counted=True),
+    Movement("heavy", "once", strikes=True),
+    Movement("guard", "hold last", window="guard"),
+    Movement("guard walk", window="guard"),
+    Movement("crouch", "hold last"),
+    Movement("roll", "once"),
+    Movement("flinch", "once"),
+    Movement("thrown", "hold last"),
+    Movement("get up", "once"),
     # Known, so that they are taken for nothing else; no pattern waits for them.
-    Movement(("die", "dying", "death", "dead"), "hold last"),
-    Movement(("crawl", "crawling", "crouch walk"),),
-    Movement(("shimmy", "shimmying", "ledge walk")),
-    Movement(("wall slide", "wall grab", "cling")),
-    Movement(("throw", "throwing", "shoot", "shooting", "cast", "casting"), "once"),
-    Movement(("afloat", "float", "floating", "swim idle")),
-    Movement(("air attack", "jump attack", "attack air"), "once", strikes=True),
-    Movement(("run attack", "running attack", "dash attack"), "once", strikes=True),
-    Movement(("crouch attack", "crouching attack"), "once", strikes=True),
+    Movement("die", "hold last"),
+    Movement("crawl"),
+    Movement("shimmy"),
+    Movement("wall slide"),
+    Movement("throw", "once"),
+    Movement("afloat"),
+    Movement("air attack", "once", strikes=True),
+    Movement("run attack", "once", strikes=True),
+    Movement("crouch attack", "once", strikes=True),
 )
-BY_WORDS: dict[tuple[str, ...], Movement] = {
-    tuple(words.split()): each for each in MOVEMENTS for words in each.words
-}
-LONGEST = max(len(words) for words in BY_WORDS)
-"""Words of the longest name in the table."""
+BY_NAME = {each.name: each for each in MOVEMENTS}
 
 
 def movement_called(words: str) -> Movement | None:
-    """The movement of which a card says that it waits for it, numbers aside; None for a word that
-    is in no record."""
-    plain = tuple(word for word in words.casefold().split() if not word.isdigit())
-    return BY_WORDS.get(plain)
+    """The movement of which a card says that it waits for it, numbers aside; None for words that
+    mean none."""
+    said = tuple([plain(word) for word in words.split() if not word.isdigit()])
+    return next((BY_NAME[name] for meaning in meanings().get(said, ())
+                 if (name := meaning.replace("_", " ")) in BY_NAME), None)

@@ -10,7 +10,6 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from ..art.clip_names import clip_names
 from ..art.cutting import cell_at, filled_cells, grid_size, holds_anything
 from ..art.marks import Pixels, mark_of
 from ..art.measures import feet_of
@@ -19,7 +18,8 @@ from ..model.basics.ids import fitting, new_id
 from ..model.clips import Cell, Clip, Frame, Grid, Point, Sheet
 from ..model.puppet import Puppet
 from ..model.skin import Skin, SkinClip
-from ..patterns.matching import read_name
+from ..patterns.clip_names import clip_names
+from ..patterns.reading_names import read_name
 from .taking import counterparts
 
 
@@ -240,7 +240,7 @@ def _plain(name: str) -> str:
 
 def _said(name: str) -> tuple[object, ...]:
     read = read_name(name)
-    return () if read.movement is None else (read.movement.words[0], read.number, read.facing)
+    return () if read.movement is None else (read.movement.name, read.number, read.facing)
 
 
 def _size(pixels: Pixels) -> Size:

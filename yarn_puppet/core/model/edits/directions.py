@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
+from ..basics.name_words import side_meant, words_of_name
 from ..clips import Box, Cell, Clip, Frame, Mark, Point
 from ..puppet import Puppet
 from .clips import clip_changed, clip_of_frames
@@ -64,22 +65,24 @@ def suggested_patterns(rows: int) -> tuple[str, ...]:
     return (f"clip_{{{','.join(str(number + 1) for number in range(rows))}}}",) if rows > 0 else ()
 
 
-FACINGS = tuple(
-    (word, re.compile(rf"^(.+)[ _.-]({word})$" if len(word) < 3 else rf"^(.*?)[ _.-]?({word})$",
-                      re.IGNORECASE))
-    for word in sorted(DIRECTIONS, key=len, reverse=True))
-"""How names end that say where a clip faces, the longest word first; a short word stands by
-itself."""
+_AROUND = " _.-"
+"""What stands between a facing and the rest of a name."""
 
 
 @lru_cache(maxsize=4096)
 def facing_of(name: str) -> tuple[str, str] | None:
-    """A clip's name parted into what is left without its facing and the facing: ("walk", "left"),
-    or None."""
-    for word, ends_so in FACINGS:
-        match = ends_so.search(name)
-        if match and match[1]:
-            return match[1].rstrip(" _.-"), word
+    """A clip's name parted into what is left without its facing and the facing, one of `EIGHT`:
+    ("walk", "left") of "walk_left", ("walk 2", "left") of "walk_left_2"; or None. It stands at the
+    end, numbers aside, or else at the start; of two words, as down and left, or one."""
+    words = [word for word in words_of_name(name) if not word.is_number]
+    for ends in ((-2, None), (-1, None), (0, 2), (0, 1)):
+        said = words[slice(*ends)]
+        side = side_meant(tuple([word.plain for word in said]))
+        # A letter says a side only at the end: of "e walk" nobody knows.
+        if side and len(words) > len(said) and (ends[0] < 0 or len(said[0].plain) > 1):
+            before, after = name[: said[0].start], name[said[-1].end:]
+            rest = before.rstrip(_AROUND) + (" " + after.strip(_AROUND)).rstrip()
+            return rest.strip(_AROUND), side
     return None
 
 

@@ -23,6 +23,11 @@ def spread_added(puppet: Puppet, name: str, clips: Sequence[tuple[str, str]]) ->
     name = free_name(name, {spread.name for spread in puppet.spreads})
     id = new_id(name, all_ids(puppet), "spread")
     placed = tuple(Placed(clip, (float(DIRECTIONS[facing]),)) for clip, facing in clips)
+    # Drawn from one side only it is mirrored towards the other.
+    there = {each.place[0] for each in placed}
+    if there & {90.0, 270.0}:
+        placed += tuple(replace(each, place=((180.0 - each.place[0]) % 360,)) for each in placed
+                        if (180.0 - each.place[0]) % 360 not in there)
     if puppet.facing.kind == "mirror" and any(each.place[0] in (90.0, 270.0) for each in placed):
         puppet = replace(puppet, facing=replace(puppet.facing, kind="four"))
         if find(puppet.senses, puppet.facing.follows_up) is None:

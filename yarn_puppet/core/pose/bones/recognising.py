@@ -29,7 +29,7 @@ FLAT = 0.35
 """A body is taken to lie that is less high than this share of how long it is along z."""
 
 
-class Unlike(NamedTuple):
+class RestsOtherwise(NamedTuple):
     """How a file rests otherwise: what would set it right as a whole, and by how many degrees limbs
     differ after that, by the names of their bones, most first."""
 
@@ -37,7 +37,7 @@ class Unlike(NamedTuple):
     limbs: dict[str, float]
 
 
-def unlike(art: BoneArt, setting: BoneSetting, ours: Skeleton, match: BoneMatch) -> Unlike:
+def unlike(art: BoneArt, setting: BoneSetting, ours: Skeleton, match: BoneMatch) -> RestsOtherwise:
     """How a file whose bones are matched so rests otherwise than ours; `setting` is how it is
     meant now, and the one found where nothing else is better."""
     ways = {each: _ways(art, each, ours, match) for each in (
@@ -48,7 +48,7 @@ def unlike(art: BoneArt, setting: BoneSetting, ours: Skeleton, match: BoneMatch)
         best = setting
     degrees = {ours.names[our]: float(np.degrees(np.arccos(np.clip(there @ here, -1, 1))))
                for our, (there, here) in ways[best].items()}
-    return Unlike(best, {bone: degrees[bone] for bone in sorted(degrees, key=lambda each:
+    return RestsOtherwise(best, {bone: degrees[bone] for bone in sorted(degrees, key=lambda each:
                                                                 -degrees[each])
                          if degrees[bone] > OTHERWISE})
 

@@ -9,13 +9,13 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QRect, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
-from ....core.art.clip_names import USUAL_WORDS, named_rows, rows_problem
 from ....core.art.cutting import counted_grid, grid_size, guess_grid, with_gap, with_start
 from ....core.model.clips import Cell, Grid, Islands, Sheet
 from ....core.model.edits.directions import directions_added, expanded, suggested_patterns
 from ....core.model.edits.entries import changed
 from ....core.model.edits.frames.frames import frames_inserted
 from ....core.model.puppet import find
+from ....core.patterns.clip_names import USUAL_WORDS, named_rows, rows_problem
 from ...pictures.art import Art
 from ...pictures.pixels import raw_pixels
 from ...session.document import Document

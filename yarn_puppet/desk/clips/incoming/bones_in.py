@@ -11,7 +11,6 @@ from typing import NamedTuple
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ....core.art.clip_names import named_by_files
 from ....core.formats.bones.puppet_bones import bones_in, digest_of
 from ....core.formats.bones.textures import unread_textures
 from ....core.formats.errors import FileProblem
@@ -26,6 +25,7 @@ from ....core.model.edits.motions import (
 )
 from ....core.model.motions import BoneFile
 from ....core.model.puppet import Puppet
+from ....core.patterns.clip_names import named_by_files
 from ....core.pose.bones.jumps import gap_between
 from ....core.pose.bones.known import know
 from ....core.pose.bones.recognising import up_at_rest

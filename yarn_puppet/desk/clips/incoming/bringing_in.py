@@ -8,13 +8,14 @@ from PyQt6.QtCore import QMimeData, QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QWidget
 
-from ....core.art.clip_names import clip_names
 from ....core.art.periods import together
 from ....core.formats.errors import FileProblem
 from ....core.formats.replacing import write_safely
+from ....core.model.basics.name_words import own_words
 from ....core.model.clips import Cell, Frame, Sheet
 from ....core.model.edits import clips as edits
 from ....core.model.puppet import Puppet
+from ....core.patterns.clip_names import clip_names
 from ...pictures.art import Art
 from ...pictures.preview import PicturePreview
 from ...session.document import Document
@@ -175,6 +176,8 @@ class BringingIn(QObject):
             self._come_in(read, [])
         wrong = [each.words for each in unread if not each.large]
         wrong += [words for each in read for words in each.left_out]
+        # Names were read with what the user's own file says, or would say.
+        wrong += [words for words in [own_words()[1]] if words and read]
         if wrong:
             complain(self.page.window(), "Not everything could be brought in", "\n".join(wrong))
         large = [each for each in unread if each.large]

@@ -7,13 +7,13 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from ....core.art.clip_names import USUAL_WORDS
 from ....core.model.basics.base import LONGEST_NAME
 from ....core.model.edits import graph as edits
 from ....core.model.edits.frames.events import events_carried
 from ....core.model.edits.spreads import any_of_several
 from ....core.model.graph import SpeedMap, State
 from ....core.model.puppet import find
+from ....core.patterns.clip_names import USUAL_WORDS
 from ....core.snags.dead_ends import windows_waited_for
 from ...session.document import Document
 from ...widgets import theme

@@ -11,7 +11,8 @@ from collections import Counter
 from collections.abc import Sequence
 from itertools import pairwise
 
-from ..model.edits.directions import DIRECTIONS
+from ..model.basics.name_words import PASSED_OVER, meanings, plain, side_meant
+from .reading_names import read_name
 
 _WORD = re.compile(r"[^\s_.\-()\[\]]+")
 _CAMEL = re.compile(r"(?<=[^\W\d_A-Z])(?=[A-Z])")
@@ -36,8 +37,12 @@ def clip_names(stems: Sequence[str]) -> list[str]:
     full = [stem[words[0][0]: words[-1][1]] if words else stem
             for stem, words in zip(stems, spans, strict=True)]
     short = [_without_numbers(each) for each in full]
+    # Of one movement there may be several, and a number says which.
+    several = Counter(read_name(each).movement for each in full)
+    several[None] = 0
     return [
-        (less if less and short.count(less) == 1 else more) or stem or "clip"
+        (less if less and short.count(less) == 1 and several[read_name(more).movement] < 2
+         else more) or stem or "clip"
         for less, more, stem in zip(short, full, stems, strict=True)
     ]
 
@@ -118,7 +123,7 @@ def _without_numbers(name: str) -> str:
 def _says(name: str) -> bool:
     """Whether a name says what is drawn: it is no mere number, nor a facing, which is of
     something."""
-    return any(map(str.isalpha, name)) and name.casefold() not in DIRECTIONS
+    return any(map(str.isalpha, name)) and not side_meant((plain(name),))
 
 
 def _key(word: str, end: int) -> str:
@@ -127,6 +132,18 @@ def _key(word: str, end: int) -> str:
     if end == 0:
         return "" if word.isdigit() else word.casefold()
     return word if word.isdigit() else _without_number(word).casefold()
+
+
+def _is_known(word: str) -> bool:
+    """Whether a word, which is more than a letter, says a movement or a side."""
+    said = plain(_NUMBER.sub("", word))
+    return (len(said) > 1 or not said.isascii()) and any(
+        each != PASSED_OVER for each in meanings().get((said,), ()))
+
+
+def _spoken(names: Sequence[str]) -> int:
+    """How many names speak of a movement."""
+    return sum(read_name(name).movement is not None for name in names)
 
 
 def _without_shared(stems: Sequence[str], spans: list[list[Span]]) -> list[list[Span]]:
@@ -143,6 +160,10 @@ def _without_shared(stems: Sequence[str], spans: list[list[Span]]) -> list[list[
         while all(len(each) > 1 for each in spans) and len(keys(end)) == 1:
             less = [each[1:] if end == 0 else each[:-1] for each in spans]
             names = left(less)
+            known = any(_is_known(stem[slice(*words[end])])
+                        for stem, words in zip(stems, spans, strict=True))
+            if _spoken(names) < _spoken(left(spans)) + known:
+                break
             if len(set(names)) < len(set(left(spans))) or not all(map(_says, names)):
                 break
             spans = less
