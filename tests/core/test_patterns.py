@@ -150,12 +150,13 @@ class Filling(Case):
         made = wired(puppet, [SHIPPED["wanderer"]]).puppet
         self.assertEqual([snag.why for snag in check(made) if snag.severity != "note"], [])
         names = {clip.id: clip.name for clip in made.clips}
-        for side in ("right", "left"):
-            records = run_controls(set_up(made, None), controls([(0, 30, side)], 30))
-            shown = records[-1].report.layers[0]
-            self.assertEqual(names[shown.clip], "walk_side")
-            found = placed(made, shown.clip, 0, records[-1].report.facing, 0, 0)
-            self.assertEqual(found.flipped, side == "left")
+        walk = next(spread for spread in made.spreads if spread.name == "walk")
+        self.assertEqual({each.place[0]: names[each.clip] for each in walk.clips},
+                         {270: "walk_down", 90: "walk_up", 0: "walk_side", 180: "walk_side"})
+        side = next(clip.id for clip in made.clips if clip.name == "walk_side")
+        for facing in ("right", "left"):
+            found = placed(made, side, 0, facing, 0, 0)
+            self.assertEqual(found is not None and found.flipped, facing == "left")
 
     def test_drawn_towards_eight_sides_it_turns_to_eight(self) -> None:
         sides = ("down", "down_left", "left", "up_left", "up", "up_right", "right", "down_right")
