@@ -3,12 +3,15 @@ only the line."""
 
 from __future__ import annotations
 
+import itertools
 from random import Random
 
 from hypothesis import given
 from hypothesis import strategies as some
 
+from tests.depth import examples
 from tests.helpers import Case
+from tests.mirrored_worlds import first_difference, random_trial
 from tests.simple_slopes import Hill, Walker, hill_of
 from yarn_puppet.core.booth.body import FREE, Body, Wish
 from yarn_puppet.core.booth.mover import at_start, move
@@ -109,3 +112,24 @@ if __name__ == "__main__":
     import unittest
 
     unittest.main()
+
+
+class Mirrored(Case):
+    def test_a_mirror_image_runs_mirrored_to_the_last_bit(self) -> None:
+        for seed in range(examples(150)):
+            self.assertEqual(first_difference(random_trial(seed)), "", seed)
+
+    def test_a_ramp_leads_up_to_planks_and_a_ladders_top(self) -> None:
+        for ramp, top in itertools.product(("r", "ab"), ("=", "H", "#", "")):
+            row = ("." * 20 + ramp + top * 10).ljust(60, ".")
+            where = line_of_tiles("." * 60, row, "#" * 60)
+            for rate, speed in itertools.product((15, 60, 240), (40.0, 90.0, 333.0)):
+                mover = Mover(walk_speed=speed, acceleration=1e6)
+                end = 16.0 * (20 + len(ramp))
+                found = walked(where, mover, rate, (end + 60 - where.start_x) / speed, 1.0)
+                with self.subTest(ramp=ramp, top=top, rate=rate, speed=speed):
+                    # Off a free end it falls within the tick in which it gets there.
+                    fallen = mover.gravity / rate ** 2 / 2 * (not top) + 1e-9
+                    self.assertLessEqual(min(body.y for body in found), 16.0 + fallen)
+                    if top:
+                        self.assertEqual(found[-1].y, 16.0)

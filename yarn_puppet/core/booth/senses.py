@@ -12,7 +12,7 @@ from .body import Body
 from .modes.ladder import ladder_at
 from .modes.water import MOST_KNOWN, is_in_water, surface_over
 from .tiles.stepping import box_of
-from .tiles.sweep import TOUCH, up
+from .tiles.sweep import TOUCH, columns_at, up
 from .tiles.terrain import Terrain, terrain_of
 
 HEADROOM_TILES = 10.0
@@ -50,8 +50,8 @@ def reported_senses(
     ladder = above = False
     if terrain.has_ladders:
         ladder = ladder_at(terrain, body.x, body.y, height, body.grounded) is not None
-        above = bool(terrain.at(terrain.ladder, floor(body.x / terrain.tile),
-                                floor((body.y - height / 2) / terrain.tile)))
+        above = any([terrain.at(terrain.ladder, column, floor((body.y - height / 2) / terrain.tile))
+                     for column in columns_at(body.x, terrain.tile)])
     surface = surface_over(terrain, body.x, body.y, mover.height) if terrain.has_water else None
     near = body.ledge or body.near
     return (
@@ -88,13 +88,15 @@ def headroom(terrain: Terrain, mover: Mover, body: Body) -> float:
 
 def zone_of(terrain: Terrain, body: Body) -> str:
     """The name of the first zone that holds the middle of its feet, or empty."""
-    key = column, row = floor(body.x / terrain.tile), floor((body.y - 1) / terrain.tile)
+    columns, row = columns_at(body.x, terrain.tile), floor((body.y - 1) / terrain.tile)
+    key = columns[0], columns[-1], row
     if key not in terrain.zoned:
         if len(terrain.zoned) >= MOST_KNOWN:
             terrain.zoned.clear()
         terrain.zoned[key] = next((
             zone.name for zone in terrain.world.zones
-            if zone.x <= column < zone.x + zone.width and zone.y <= row < zone.y + zone.height
+            if any([zone.x <= column < zone.x + zone.width for column in columns])
+            and zone.y <= row < zone.y + zone.height
         ), "")
     return terrain.zoned[key]
 

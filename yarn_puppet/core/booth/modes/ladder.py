@@ -6,7 +6,7 @@ from math import floor
 
 from ..body import Body
 from ..tiles.stepping import fall, rise, slide
-from ..tiles.sweep import TOUCH
+from ..tiles.sweep import TOUCH, columns_at, inwards
 from ..tiles.terrain import Terrain
 from .step import MoverStep
 
@@ -18,11 +18,11 @@ def ladder_at(
     under them."""
     if not terrain.has_ladders:
         return None
-    column = floor(x / terrain.tile)
     # Under the feet only what it stands on: it would climb down from there.
     for at in (y - height / 2, y - TOUCH, *((y + TOUCH,) if standing else ())):
-        if terrain.at(terrain.ladder, column, floor(at / terrain.tile)):
-            return column, floor(at / terrain.tile)
+        for column in columns_at(x, terrain.tile)[::-inwards(terrain, x)]:
+            if terrain.at(terrain.ladder, column, floor(at / terrain.tile)):
+                return column, floor(at / terrain.tile)
     return None
 
 

@@ -11,6 +11,7 @@ from ...rules.numbers import sign
 from ..body import Body, Ledge, approach
 from ..tiles.slopes import NEAR
 from ..tiles.stepping import MovedBox, is_free
+from ..tiles.sweep import columns_at, inwards
 from ..tiles.terrain import Terrain
 from .step import MoverStep
 
@@ -59,11 +60,11 @@ def felt(
             ledge = _corner(terrain, mover, box, body, row, each)
             if ledge is not None:
                 return ledge
-        column = floor(body.x / terrain.tile)
-        if is_gutter(terrain, column, row):
-            ledge = Ledge((column + 0.5) * terrain.tile, y, 0)
-            if _may_hang(terrain, mover, box, body, ledge):
-                return ledge
+        for column in columns_at(body.x, terrain.tile)[::-inwards(terrain, body.x)]:
+            if is_gutter(terrain, column, row):
+                ledge = Ledge((column + 0.5) * terrain.tile, y, 0)
+                if _may_hang(terrain, mover, box, body, ledge):
+                    return ledge
     return None
 
 

@@ -7,6 +7,7 @@ from math import floor
 from ...rules.numbers import sign
 from ..body import Body, approach
 from ..tiles.stepping import fall, rise, slide, wall_beside
+from ..tiles.sweep import columns_at
 from ..tiles.terrain import Terrain
 from .step import MoverStep
 
@@ -25,8 +26,13 @@ def surface_over(terrain: Terrain, x: float, y: float, height: float) -> float |
     in none."""
     if not terrain.has_water:
         return None
-    column = floor(x / terrain.tile)
     row, highest = floor((y - 0.5) / terrain.tile), floor((y - height / 2) / terrain.tile)
+    found = [surface for column in columns_at(x, terrain.tile)
+             if (surface := _known(terrain, column, row, highest)) is not None]
+    return min(found, default=None)
+
+
+def _known(terrain: Terrain, column: int, row: int, highest: int) -> float | None:
     # Asked for several times a tick, mostly of the same tiles.
     key = (column, row, highest)
     if key not in terrain.surfaces:

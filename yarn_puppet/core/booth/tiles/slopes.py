@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from math import ceil, floor
 
-from .sweep import TOUCH, between, down
+from .sweep import TOUCH, between, columns_at, down
 from .terrain import Slope, Terrain
 
 NEAR = 0.01
@@ -26,19 +26,33 @@ def slope_between(
     terrain: Terrain, x: float, top: float, bottom: float
 ) -> tuple[float, Slope] | None:
     """The highest floor of a slope at x that is no higher than `top` and no lower than `bottom`,
-    and which slope it is."""
-    column = floor(x / terrain.tile)
-    # Most columns have none.
-    if not -1 <= column <= terrain.columns or not terrain.slope_columns[column + 1]:
-        return None
-    for row in range(max(0, floor(top / terrain.tile) - 1),
-                     min(terrain.rows - 1, floor(bottom / terrain.tile)) + 1):
-        slope = terrain.slopes.get((column, row))
-        if slope is not None:
-            at = floor_of(slope, column, row, x)
-            if top <= at <= bottom:
-                return at, slope
-    return None
+    and which slope it is. On a border, of two as high, the less steep one; of two that fall to both
+    sides none of them: a peak is level."""
+    found: tuple[float, Slope] | None = None
+    for column in columns_at(x, terrain.tile):
+        # Most columns have none.
+        if not -1 <= column <= terrain.columns or not terrain.slope_columns[column + 1]:
+            continue
+        for row in range(max(0, floor(top / terrain.tile) - 1),
+                         min(terrain.rows - 1, floor(bottom / terrain.tile)) + 1):
+            slope = terrain.slopes.get((column, row))
+            at = floor_of(slope, column, row, x) if slope is not None else top - 1
+            if slope is not None and top <= at <= bottom:
+                found = (at, slope) if found is None else _on_a_border(found, (at, slope))
+                break
+    return found
+
+
+def _on_a_border(left: tuple[float, Slope], right: tuple[float, Slope]) -> tuple[float, Slope]:
+    """Which of the floors of two columns holds a middle on their border."""
+    if left[0] != right[0]:
+        return min(left, right, key=lambda each: each[0])
+    one, other = left[1], right[1]
+    if one.steepness != other.steepness:
+        return min(left, right, key=lambda each: each[1].steepness)
+    if one.rises == other.rises:
+        return left
+    return left[0], Slope(one.right, one.right, one.tile)
 
 
 def lift(terrain: Terrain, half: float, x: float, y: float, side: int = 0) -> float:

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from ...model.mover import Mover
 from .slopes import NEAR, lift, slope_between
-from .sweep import TOUCH, across, between, down, is_solid, up
+from .sweep import TOUCH, across, between, columns_at, down, inwards, is_solid, up
 from .terrain import Slope, Terrain
 
 AT_BORDER = 1e-9
@@ -120,10 +120,13 @@ def _kept_to(
         ):
             return y
         return at
-    column, row = floor(to / terrain.tile), floor((y - TOUCH) / terrain.tile)
-    if terrain.at(terrain.brick, column, row):
+    row = floor((y - TOUCH) / terrain.tile)
+    bricks = [column for column in columns_at(to, terrain.tile)
+              if terrain.at(terrain.brick, column, row)]
+    if bricks:
         # Only the brick at the upper end of a slope lets the middle come so far.
-        free = row * terrain.tile >= y - rise and not terrain.at(terrain.above, column, row - 1)
+        free = row * terrain.tile >= y - rise and not any(
+            [terrain.at(terrain.above, column, row - 1) for column in bricks])
         return float(row * terrain.tile) if free else None
     if not standing or slope_between(terrain, x, y - NEAR, y + NEAR) is None:
         return y
@@ -149,7 +152,8 @@ def fall(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, thin: b
     top = down(terrain, left, right, y, by, terrain.tops if thin else terrain.brick)
     if not terrain.slopes:
         return Fell(x, y + by, False, False) if top is None else Fell(x, top, True, False)
-    found = slope_between(terrain, x, y - NEAR, y + by)
+    # As far as it falls: what slides on it must not leave it by a number's last digit.
+    found = slope_between(terrain, x, y - NEAR, y + by + AT_BORDER)
     while top is not None and _leads_to(terrain, x, left, right, int(top) // terrain.tile):
         # The upper end of the slope it stands over holds nothing.
         further = top + terrain.tile
@@ -162,13 +166,17 @@ def fall(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, thin: b
 def _leads_to(terrain: Terrain, x: float, left: float, right: float, row: int) -> bool:
     """Whether all that stands under a box in a row is what the slope under its middle leads up
     to."""
-    column = floor(x / terrain.tile)
+    return any([_leads_up(terrain, column, left, right, row)
+                for column in columns_at(x, terrain.tile)])
+
+
+def _leads_up(terrain: Terrain, column: int, left: float, right: float, row: int) -> bool:
     slope = terrain.slopes.get((column, row))
     if slope is None or max(slope.left, slope.right) < terrain.tile:
         return False
     low_side = (
         (left, column * terrain.tile - TOUCH)
-        if slope.right > slope.left
+        if slope.rises
         else ((column + 1) * terrain.tile + TOUCH, right)
     )
     return low_side[0] >= low_side[1] or not is_solid(
@@ -200,7 +208,9 @@ def _aside(
     # Only where an edge of the box stands flush with a tile can a way open.
     left_edge = ceil((x - box.half) / terrain.tile) * terrain.tile + box.half
     right_edge = floor((x + box.half) / terrain.tile) * terrain.tile - box.half
-    for to in sorted((left_edge, right_edge), key=lambda each: abs(each - x)):
+    side = inwards(terrain, x)
+    for to in sorted((left_edge, right_edge),
+                     key=lambda each: (abs(each - x), (each - x) * side < 0)):
         if 0 < abs(to - x) <= corner and not is_solid(
             terrain, min(x, to) - box.half + TOUCH, head, max(x, to) + box.half - TOUCH,
             head + box.height - TOUCH,
@@ -219,12 +229,11 @@ def is_free(terrain: Terrain, box: MovedBox, x: float, y: float) -> bool:
         return True
     # The middle is under no slope's floor, and in no brick.
     tile = terrain.tile
-    column = floor(x / tile)
     return not is_solid(terrain, x - TOUCH, y - box.height, x + TOUCH, y - TOUCH) and all(
         slope_between(terrain, x, row * tile, min(y - NEAR, (row + 1) * tile)) is None or (
             row * tile >= y - NEAR)
         for row in range(floor((y - box.height) / tile), floor((y - NEAR) / tile) + 1)
-        if (column, row) in terrain.slopes
+        if any([(column, row) in terrain.slopes for column in columns_at(x, tile)])
     )
 
 
@@ -233,13 +242,14 @@ def got_out(terrain: Terrain, box: MovedBox, x: float, y: float) -> tuple[float,
     there is none near."""
     if is_free(terrain, box, x, y):
         return x, y
+    side = inwards(terrain, x)
     for step in range(1, TILES_OUT * terrain.tile + 1):
         if is_free(terrain, box, x, y - step):
             # Stand on what it came out of, not a part of a pixel over it.
             fell = fall(terrain, box, x, y - step, 1.0)
             return fell.x, fell.y if fell.landed else y - step
     for step in range(1, TILES_OUT * terrain.tile + 1):
-        for to in (x - step, x + step):
+        for to in (x + step * side, x - step * side):
             if is_free(terrain, box, to, y):
                 return to, y
     return None

@@ -15,6 +15,18 @@ TOUCH = 0.001
 """Pixels by which two things that touch do not overlap."""
 
 
+def columns_at(x: float, tile: int) -> tuple[int, ...]:
+    """The column of a middle; on a border both columns, so that a mirror image does the same."""
+    column = floor(x / tile)
+    return (column - 1, column) if column * tile == x else (column,)
+
+
+def inwards(terrain: Terrain, x: float) -> int:
+    """The side on which more of the world is: of two ways that are as good, the one that a mirror
+    image takes too."""
+    return 1 if 2 * x < terrain.columns * terrain.tile else -1
+
+
 def between(low: float, high: float, count: int, tile: int) -> range:
     """The tiles of a size between two places, counted in the terrain's grid; what lies outside
     counts as its nearest outside."""

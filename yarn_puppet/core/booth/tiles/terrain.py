@@ -37,6 +37,11 @@ class Slope(NamedTuple):
     """The width of the tile."""
 
     @property
+    def rises(self) -> bool:
+        """Whether it rises to the right."""
+        return self.right > self.left
+
+    @property
     def steepness(self) -> float:
         """Pixels up in one pixel across, whichever way."""
         return abs(self.right - self.left) / self.tile
@@ -123,7 +128,7 @@ class Terrain:
         """1 for the columns that have a slope, counted as in the grids."""
         self.surfaces: dict[tuple[int, int, int], float | None] = {}
         """What was found out about surfaces of water, by the tiles that were looked at."""
-        self.zoned: dict[tuple[int, int], str] = {}
+        self.zoned: dict[tuple[int, int, int], str] = {}
         """The name of the zone of each tile that was asked about."""
         self.ceilings: dict[tuple[int, int, int, int], float | None] = {}
         """What was found out about ceilings, by the tiles that were looked at."""
