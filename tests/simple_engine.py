@@ -1135,12 +1135,15 @@ class SimpleEngine:
             layer.ticks += 1
             layer.fresh, layer.done, layer.advanced, layer.shown = False, True, 0, layer.time
             return []
-        clip = self.pick(layer)
+        clip, unbegun = self.pick(layer), False
         if clip.id != layer.clip.id:
             layer.shown = layer.shown * self.cycle(clip) // self.cycle(layer.clip)
             layer.time = layer.time * self.cycle(clip) // self.cycle(layer.clip)
             if self.goes_round(clip) and layer.time == self.cycle(clip):
                 layer.time = 0
+            # A pass of which nothing was shown yet is begun in the new clip, even if it goes not
+            # round.
+            unbegun = layer.done and self.goes_round(layer.clip)
             layer.waits = self.carried(layer.clip, clip, layer.waits)
             layer.waited = self.carried(layer.clip, clip, layer.waited)
             layer.clip = clip
@@ -1150,9 +1153,8 @@ class SimpleEngine:
         # What the tick comes to: up to the time on show, and where it reaches the end of the cycle
         # all that is left.
         come: list[tuple[int, int]] = []
-        since = (
-            -1 if layer.fresh or (layer.done and round_) else cycle if layer.done else layer.shown
-        )
+        begins = layer.fresh or unbegun or (layer.done and round_)
+        since = -1 if begins else cycle if layer.done else layer.shown
         come += [(0, time) for time in range(since + 1, layer.time + 1)]
         layer.shown = layer.time
         loop = 0
@@ -1183,14 +1185,16 @@ class SimpleEngine:
                 if self.works(rule, layer):
                     open_rules.setdefault((layer.id, True, window.id, index), rule)
         for key, each in self.shares.items():
-            if key[0] == layer.id and key[1] and not each.out and self.works(each.rule, layer):
+            if key[0] == layer.id and key[1] and not each.out and (
+                    each.rule.ease_out > 0 or self.works(each.rule, layer)):
                 open_rules.setdefault(key, each.rule)
         for key, rule in open_rules.items():
             # One with an ease whose condition holds for the first time had no share yet.
             found.append((rule, self.shares[key].share if key in self.shares
                           else 0 if self.eased(rule) else FULL))
         found += [(each.rule, each.share)
-                  for key, each in self.shares.items() if each.out and key[0] == layer.id]
+                  for key, each in self.shares.items()
+                  if each.out and key[0] == layer.id and key not in open_rules]
         return [(rule, share) for rule, share in found if rule.kind == "playback"]
 
     def carried(self, old: Any, new: Any, waiting: list[Any]) -> list[Any]:

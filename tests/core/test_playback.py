@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from itertools import pairwise
 
 from hypothesis import given
 from hypothesis import strategies as some
+from msgspec.structs import replace
 
 from tests.helpers import Case, clip, puppet_of, run
 from yarn_puppet.core.engine.compiling.clip_tables import compile_clip
@@ -14,7 +16,16 @@ from yarn_puppet.core.engine.plain.play import play as play_clip
 from yarn_puppet.core.engine.program_clips import TICK
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.events import Moment, Rule, Window
-from yarn_puppet.core.model.graph import Group, Leave, SpeedMap, State, Transition
+from yarn_puppet.core.model.graph import (
+    Group,
+    Leave,
+    Placed,
+    SpeedMap,
+    Spread,
+    State,
+    Transition,
+)
+from yarn_puppet.core.model.wiring import Sense
 from yarn_puppet.core.takes.controls import Controls
 from yarn_puppet.core.takes.run import Record, advance, set_up
 from yarn_puppet.core.takes.run import start as start_run
@@ -231,3 +242,43 @@ class Windows(Case):
                 taken = [record.report.tick for record in records if record.report.taken]
                 # It is open in tick 6, which begins at 100 ms; the next one finds it so.
                 self.assertEqual(taken[:1], [] if expected is None else [expected])
+
+
+class ComingBack(Case):
+    def test_a_rule_that_comes_back_while_it_goes_out_counts_once(self) -> None:
+        slow = Rule("playback", 0.0, when="slow", ease_in=0.1, ease_out=0.1)
+        made = clip("c", (1000,), "loop", (), [Window("w", 0, 900, "cancel", "w", rules=(slow,))])
+        puppet = replace(puppet_of([made], [State("only", "Only", clip="c")]),
+                         senses=(Sense("slow", "slow"),))
+        feed = [True] * 6 + [False] * 3 + [True] * 4
+        setup = set_up(puppet, None)
+        state, times = start_run(setup), list[float]()
+        for on in feed:
+            record = advance(setup, state, Controls(frozenset(), (("slow", on),)))
+            state = record.after
+            times.append(record.report.layers[0].clip_time)
+        steps = [round((after - before) * 60, 4) for before, after in pairwise(times)]
+        # A tenth of a second is six ticks: a sixth a tick, down to a half, and up from there.
+        self.assertEqual(steps, [1.0, 0.833, 0.667, 0.5, 0.333, 0.167,
+                                 0.0, 0.167, 0.333, 0.5, 0.333, 0.167])
+
+    def test_a_pass_that_begins_in_a_clip_that_plays_once_meets_its_start(self) -> None:
+        once = clip("once", (50, 50), "once", [Moment("m", 0, "effect", "begins")],
+                    [Window("w", 0, 10, "hit", "first")])
+        for fast in (1.0, 0.7):
+            puppet = replace(
+                puppet_of([clip("round", (50, 50), "loop"), once],
+                          [State("only", "Only", spread="s", speed=fast)]),
+                senses=(Sense("way", "way", "float"),),
+                spreads=(Spread("s", "s", (Placed("round", (0.0,)), Placed("once", (1.0,))),
+                                along=("way",)),))
+            setup = set_up(puppet, None)
+            state, fed = start_run(setup), 0.0
+            records = []
+            for _ in range(20):
+                record = advance(setup, state, Controls(frozenset(), (("way", fed),)))
+                state = record.after
+                records.append(record)
+                fed = 1.0 if record.report.layers[0].cycle else fed
+            self.assertEqual(fired(records), ["begins"], fast)
+            self.assertEqual(sum(len(record.report.windows) for record in records), 1)

@@ -208,6 +208,9 @@ def in_variant(state: ProgramState, layer: LayerState, variant: int) -> LayerSta
 
         hits = CycleHits(hits.landed, carried(hits.waiting), carried(hits.late))
     time, shown = (at * new.cycle // old.cycle for at in (layer.time, layer.shown))
+    if layer.ended and old.loops:
+        # The seam was passed: of the present pass nothing was come to, not even its first time.
+        return layer._replace(variant=variant, time=time, hits=hits, shown=-1, ended=False)
     return layer._replace(
         variant=variant, time=0 if new.loops and time == new.cycle else time, hits=hits,
         shown=shown)

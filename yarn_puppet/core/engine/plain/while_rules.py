@@ -119,7 +119,10 @@ def counting(
         if shares or any([each[3].eased for each in bringing])
         else [(each, FULL, False) for each in bringing]
     )
-    return found + [((*share[:3], share.rule), share.share, True) for share in shares if share.out]
+    # One that goes out and has come back counts once.
+    keys = {key_of(each) for each in bringing}
+    return found + [((*share[:3], share.rule), share.share, True) for share in shares
+                    if share.out and key_of(share) not in keys]
 
 
 def factor(rule: ProgramRule, share: int) -> float:
@@ -138,8 +141,9 @@ def playback(
     windows = {key_of(window): window
                for window in rules_of_windows(program, [(number, layer)], on)}
     for each in shares:
-        if each.layer == number and each.of_window and not each.out and holds_for(
-            program, each.rule, number, on
+        # One whose condition holds no more goes out from now on, if it eases: it counts still.
+        if each.layer == number and each.of_window and not each.out and (
+            each.rule.fall < FULL or holds_for(program, each.rule, number, on)
         ):
             windows.setdefault(key_of(each), (*each[:3], each.rule))
     own = tuple([each for each in shares if each.layer == number])

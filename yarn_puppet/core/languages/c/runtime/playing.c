@@ -124,6 +124,11 @@ static void in_variant(int32_t skin, @_layer_now *layer, int32_t variant) {
     layer->late_count = carried(layer->late, layer->late_count, old, now);
     layer->time = scaled(layer->time, now->cycle, old->cycle);
     layer->shown = scaled(layer->shown, now->cycle, old->cycle);
+    if (layer->ended && old->loops) {
+        /* The seam was passed: of the present pass nothing was come to, not even its first time. */
+        layer->shown = -1;
+        layer->ended = false;
+    }
     layer->quiet = layer->part = 0;
     layer->settled = false;
     if (now->loops && layer->time == now->cycle) {

@@ -175,7 +175,9 @@ static int32_t playback(const work *w, int l, double *factors) {
     count = window_rules(p, l, found, count);
     for (at = 0; at < p->share_count; at++) {
         const @_share_now *share = &p->shares[at];
-        if (share->layer != l || !RULES[share->rule].of_window || share->out || !counts_for(p, l, share->rule)) {
+        /* One whose condition holds no more goes out from now on, if it eases: it counts still. */
+        if (share->layer != l || !RULES[share->rule].of_window || share->out
+            || (RULES[share->rule].fall >= FULL && !counts_for(p, l, share->rule))) {
             continue;
         }
         for (known = start; known < count && !same_rule(l, share->rule, l, found[known].rule); known++) {
@@ -193,7 +195,12 @@ static int32_t playback(const work *w, int l, double *factors) {
     }
     for (at = 0; at < p->share_count; at++) {
         if (p->shares[at].layer == l && p->shares[at].out && RULES[p->shares[at].rule].kind == PLAYBACK) {
-            factors[made++] = factor(p->shares[at].rule, p->shares[at].share);
+            /* One that goes out and has come back counts once. */
+            for (known = 0; known < count && !same_rule(l, p->shares[at].rule, l, found[known].rule); known++) {
+            }
+            if (known == count) {
+                factors[made++] = factor(p->shares[at].rule, p->shares[at].share);
+            }
         }
     }
     return made;

@@ -88,6 +88,11 @@ function inVariant(skin, layer, variant) {
   layer.late = carried(layer.late);
   layer.time = scaled(layer.time, now.cycle, old.cycle);
   layer.shown = scaled(layer.shown, now.cycle, old.cycle);
+  // The seam was passed: of the present pass nothing was come to, not even its first time.
+  if (layer.ended && old.loops) {
+    layer.shown = -1;
+    layer.ended = false;
+  }
   if (now.loops && layer.time === now.cycle) layer.time = 0;
 }
 

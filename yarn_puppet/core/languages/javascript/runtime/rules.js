@@ -68,13 +68,18 @@ function playback(p, l) {
   nodeRules(p, l, found);
   windowRules(p, l, windows);
   for (const share of p.shares) {
-    if (share.layer === l && RULES[share.rule].of_window && !share.out && countsFor(p, l, share.rule)
+    // One whose condition holds no more goes out from now on, if it eases: it counts still.
+    if (share.layer === l && RULES[share.rule].of_window && !share.out
+      && (RULES[share.rule].fall < FULL || countsFor(p, l, share.rule))
       && !windows.some(each => sameRule(share, each))) windows.push({layer: l, rule: share.rule});
   }
+  const all = [...found, ...windows];
+  // One that goes out and has come back counts once.
   return [
-    ...[...found, ...windows].filter(each => RULES[each.rule].kind === PLAYBACK)
+    ...all.filter(each => RULES[each.rule].kind === PLAYBACK)
       .map(each => factor(each.rule, isEased(each.rule) ? shareOf(p, each) : FULL)),
-    ...p.shares.filter(each => each.layer === l && each.out && RULES[each.rule].kind === PLAYBACK)
+    ...p.shares.filter(each => each.layer === l && each.out && RULES[each.rule].kind === PLAYBACK
+      && !all.some(other => sameRule(each, other)))
       .map(each => factor(each.rule, each.share)),
   ];
 }
