@@ -14,10 +14,11 @@ from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.frames import boxes as box_edits
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
-from yarn_puppet.core.model.events import Moment, Window
+from yarn_puppet.core.model.events import Moment, Rule, Window
 from yarn_puppet.core.model.graph import Group, Leave, Placed, SpeedMap, Spread, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
+from yarn_puppet.core.model.wiring import Sense
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.snags.hitless import hitless_windows
 from yarn_puppet.core.snags.never_first import never_first
@@ -79,6 +80,30 @@ class Found(Case):
             self.assertIn(why, whys(puppet)[0])
         silent = replace(clip("c"), moments=(Moment("m", 0, "sound", "step"),))
         self.assertIn("no file", whys(replace(three(), clips=(silent,)))[0])
+
+    def test_what_is_out_of_bounds_or_twice(self) -> None:
+        def whys(puppet: Puppet) -> str:
+            return " ".join(snag.why for snag in of(without_effect, puppet))
+
+        for kind, value, why in (("height", 0.1, "its height 0.1 is held within 0.2 and 1"),
+                                 ("playback", 200, "its playback 200 is held within 0 and 100"),
+                                 ("height", 0.5, ""), ("gravity", 200, "")):
+            self.assertEqual(whys(edits.state_changed(
+                three(), "a", rules=(Rule(kind, value),))), why)
+        inside = replace(three(), groups=(Group("g", "G", group="h"), Group("h", "H", group="g")))
+        self.assertEqual(whys(inside).count("it is inside itself"), 2)
+        lantern = [Rule("prop", anchor=anchor, shows="lantern.png") for anchor in ("left", "right")]
+        both = edits.state_changed(three(), "a", rules=tuple(lantern))
+        self.assertIn("lantern.png is shown at left and at right at once", whys(both))
+        either = edits.state_changed(three(), "a", rules=(lantern[0], replace(
+            lantern[1], when="grounded")))
+        self.assertEqual(whys(either), "")
+        for number, why in (("0.5", ""), ("1", ""), ("2", "compared with 2"),
+                            ("-3", "compared with -3")):
+            puppet = replace(three(Transition("t", "a", "b", f"pull > {number}")),
+                             senses=(Sense("pull", "pull", "float"),))
+            self.assertIn(why, whys(puppet))
+            self.assertEqual(bool(whys(puppet)), bool(why))
 
     def test_states_that_nothing_leads_to(self) -> None:
         puppet = three(Transition("ab", "a", "b", "grounded"))
