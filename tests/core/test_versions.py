@@ -9,9 +9,13 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from collections.abc import Sequence
+from itertools import permutations
 from pathlib import Path
 from typing import Any
 
+from hypothesis import given
+from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.core.test_commands import typed
@@ -27,6 +31,7 @@ from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.skin import MoverNumber
+from yarn_puppet.core.model.wiring import Sense
 from yarn_puppet.core.versions.differing import puppets_differ, skins_differ
 from yarn_puppet.core.versions.merging import merged
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE
@@ -111,6 +116,50 @@ class Merging(Case):
         names = {state.name for state in found.value.states}
         self.assertLessEqual({"Wade", "Limp", "Stroll"}, names)
         self.assertEqual(len(found.value.transitions), len(base.transitions) + 2)
+
+    @given(some.permutations("abcde"), some.permutations("abcde"))
+    def test_of_two_orders_each_pair_stands_as_who_moved_it_says(
+        self, ours: list[str], theirs: list[str]
+    ) -> None:
+        def puppet(order: Sequence[str]) -> Puppet:
+            return replace(Puppet(), senses=tuple(Sense(id, id) for id in order))
+
+        def wanted(one: str, other: str) -> bool:
+            """Whether one stands before the other, which stood behind it."""
+            return not any(each.index(one) > each.index(other) for each in (ours, theirs))
+
+        pairs = [("abcde"[one], "abcde"[other]) for one in range(5) for other in range(one + 1, 5)]
+        possible = [order for order in permutations("abcde") if all(
+            (order.index(one) < order.index(other)) == wanted(one, other) for one, other in pairs)]
+        found = merged(puppet("abcde"), puppet(ours), puppet(theirs))
+        if found.value is None:
+            self.assertEqual(found.conflicts, ("senses order: one order here, another there",))
+        self.assertEqual([tuple(each.id for each in found.value.senses)] if found.value else [],
+                         possible if ours != theirs else [tuple(ours)])
+
+    def test_a_promise_that_one_changed_and_the_other_took_away_is_a_conflict(self) -> None:
+        promises = tuple(Promise("lasts", Happening("state", name)) for name in ("a", "b", "c"))
+        base = replace(load_take(DEMO_TAKE), promises=promises)
+        other = Promise("lasts", Happening("state", "d"))
+        changed = replace(base, promises=(promises[0], other, promises[2]))
+        gone = replace(base, promises=(promises[0], promises[2]))
+        more = replace(base, promises=(*promises, Promise("lasts", Happening("state", "e"))))
+        self.assertEqual(merged(base, changed, gone).conflicts,
+                         ("promises 2: changed here, taken away there",))
+        self.assertEqual(merged(base, gone, gone).value, gone)
+        self.assertEqual([each.first.id for each in merged(base, changed, more).value.promises],
+                         ["a", "d", "c", "e"])
+        self.assertEqual([each.first.id for each in merged(base, gone, more).value.promises],
+                         ["a", "c", "e"])
+
+    def test_what_both_added_is_one_where_it_is_the_same(self) -> None:
+        base = demo_puppet()
+        ours = edits.state_changed(base, "walk_state", speed=0.5)
+        self.assertEqual(merged(None, base, base).value, base)
+        self.assertEqual(merged(None, base, ours).conflicts,
+                         ("state Walk: added here, another of this id added there",))
+        theirs, _ = edits.state_added(base, "Wade", "walk", "ground")
+        self.assertEqual(merged(None, base, theirs).value.states, theirs.states)
 
     def test_a_conflict_is_named(self) -> None:
         base = demo_puppet()
@@ -249,7 +298,7 @@ class ByGit(Case):
         self.git("config", "merge.yarn-puppet.driver", f"{command} merge %O %A %B")
         (self.folder / ".gitattributes").write_text(
             "*.puppet.json diff=yarn-puppet merge=yarn-puppet\n*.take.json diff=yarn-puppet "
-            "merge=yarn-puppet\n"
+            "merge=yarn-puppet\n*.skin.json diff=yarn-puppet merge=yarn-puppet\n"
         )
         self.file = self.folder / "it.puppet.json"
 

@@ -92,8 +92,11 @@ def merge(options: argparse.Namespace) -> int:
     from ..core.model.skin import Skin
     from ..core.versions.merging import merged
 
-    base, ours, theirs = (read(each) for each in (options.base, options.ours, options.theirs))
-    if len({type(each) for each in (base, ours, theirs)}) > 1:
+    ours, theirs = read(options.ours), read(options.theirs)
+    # Where both sides added a file, git gives an empty one for what it was before.
+    added = options.base.is_file() and not options.base.stat().st_size
+    base = None if added else read(options.base)
+    if len({type(each) for each in (base or ours, ours, theirs)}) > 1:
         raise FileProblem(options.theirs, "", "expected three versions of one kind of file")
     found = merged(base, ours, theirs)  # type: ignore[type-var]
     for conflict in found.conflicts:

@@ -2,13 +2,14 @@
 it.
 
 Both changed the same: taken once. Both changed it differently, or one changed what the other took
-away: a conflict, which is named, and then nothing is merged. Entries keep the order of ours; what
-theirs adds follows what it follows there.
+away: a conflict, which is named, and then nothing is merged. Of two entries that only one version
+put the other way round, that holds; what theirs adds follows what it follows there.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from difflib import SequenceMatcher
 from typing import Any, NamedTuple, TypeVar
 
 import msgspec
@@ -35,10 +36,10 @@ class Merged(NamedTuple):
     conflicts: tuple[str, ...]
 
 
-def merged(base: Value, ours: Value, theirs: Value) -> Merged:
-    """Three versions of a puppet, a take or a skin as one."""
+def merged(base: Value | None, ours: Value, theirs: Value) -> Merged:
+    """Three versions of a puppet, a take or a skin as one; without a base both were added."""
     merging = _Merging(ours if isinstance(ours, Puppet) else Puppet())
-    value = merging.struct(base, ours, theirs, "")
+    value = merging.struct(GONE if base is None else base, ours, theirs, "")
     conflicts = merging.conflicts
     if not conflicts and isinstance(value, Puppet):
         conflicts = _fits(value, ours, theirs)
@@ -80,7 +81,8 @@ class _Merging:
         changes = {}
         for name in fields_of(ours):
             mine = getattr(ours, name)
-            made = self.any(getattr(base, name), mine, getattr(theirs, name), name, where)
+            before = GONE if base is GONE else getattr(base, name)
+            made = self.any(before, mine, getattr(theirs, name), name, where)
             if made is not mine:
                 changes[name] = made
         return replace(ours, **changes) if changes else ours
@@ -91,13 +93,15 @@ class _Merging:
             return ours
         if base == ours:
             return theirs
-        before, mine, its = by_id(base), by_id(ours), by_id(theirs)
+        both = base is GONE
+        before, mine, its = {} if both else by_id(base), by_id(ours), by_id(theirs)
         if before is not None and mine is not None and its is not None:
             return self.entries(before, mine, its, name, where)
-        if type(base) is type(ours) is type(theirs) and isinstance(ours, msgspec.Struct):
+        if (both or type(base) is type(ours)) and type(ours) is type(theirs) and isinstance(
+                ours, msgspec.Struct):
             return self.struct(base, ours, theirs, f"{where} {name.replace('_', ' ')}".strip())
         if name in ("promises", "own"):
-            return _listed(base, ours, theirs)
+            return self.listed(() if both else base, ours, theirs, name, where)
         self.conflict(where, name, said_value(name, ours, self.puppet),
                       said_value(name, theirs, self.puppet))
         return ours
@@ -117,8 +121,12 @@ class _Merging:
                               where)
             if made is not GONE:
                 found[id] = made
-        return tuple(found[id] for id in _ordered(list(base), list(ours), list(theirs))
-                     if id in found)
+        order = _ordered(list(base), list(ours), list(theirs))
+        if order is None:
+            self.conflict(f"{where} {field.replace('_', ' ')}".strip(), "order",
+                          "one order", "another")
+            order = [*ours, *theirs]
+        return tuple(found[id] for id in dict.fromkeys(order) if id in found)
 
     def entry(self, base: Any, ours: Any, theirs: Any, field: str, where: str) -> Any:
         """One entry: what one of the two added, changed or took away."""
@@ -143,6 +151,22 @@ class _Merging:
             return ours
         return theirs if base == ours else self.struct(base, ours, theirs, called)
 
+    def listed(
+        self, base: Sequence[Any], ours: Sequence[Any], theirs: Sequence[Any], name: str, where: str
+    ) -> tuple[Any, ...]:
+        """Things without ids: what neither took away, and what either added. What one changed and
+        the other changed otherwise, or took away, is a conflict."""
+        here, there = _changes(base, ours), _changes(base, theirs)
+        for place in here.keys() & there.keys():
+            if here[place] != there[place]:
+                said = [("taken away" if each[place] is GONE else "changed")
+                        for each in (here, there)]
+                self.conflict(f"{where} {name} {place + 1}".strip(), "", f"{said[0]} here",
+                              f"{said[1]} there")
+        gone = [each for each in base if each not in ours or each not in theirs]
+        found = [our for our in ours if our not in gone]
+        return (*found, *[their for their in theirs if their not in found and their not in gone])
+
     def conflict(self, where: str, name: str, here: str, there: str) -> None:
         """Name one."""
         said = f"{where} {name.replace('_', ' ')}".strip()
@@ -150,25 +174,55 @@ class _Merging:
         self.conflicts.append(f"{said}: {apart}")
 
 
-def _ordered(base: list[str], ours: list[str], theirs: list[str]) -> list[str]:
-    """The order of ours, or of theirs where only that is another than it was; what the other adds
-    follows what it follows there."""
-    shared = [set(base) & set(ours) & set(theirs)]
-    moved = [id for id in ours if id in shared[0]] != [id for id in base if id in shared[0]]
-    order, others = (ours, theirs) if moved or [id for id in theirs if id in shared[0]] == [
-        id for id in base if id in shared[0]] else (theirs, ours)
+def _ordered(base: list[str], ours: list[str], theirs: list[str]) -> list[str] | None:
+    """Both orders as one: two entries stand as in the version that put them otherwise than they
+    were. None where no order does so. What the other adds follows what it follows there."""
+    shared = {*base} & {*ours} & {*theirs}
+    was, here, there = ([id for id in each if id in shared] for each in (base, ours, theirs))
+    order, others = ours, theirs
+    if here == was and there != was:
+        order, others = theirs, ours
+    elif there not in (was, here):
+        both = _both_orders(was, here, there)
+        if both is None:
+            return None
+        # What is new in ours stands behind what it stood behind.
+        order = _with_added(both, ours)
+    return _with_added(order, others)
+
+
+def _both_orders(base: list[str], ours: list[str], theirs: list[str]) -> list[str] | None:
+    here, there = ({id: place for place, id in enumerate(each)} for each in (ours, theirs))
+    before = dict.fromkeys(base, 0)
+    for number, one in enumerate(base):
+        for other in base[number + 1:]:
+            # They stood so; if one version says otherwise, it moved them.
+            moved = here[one] > here[other] or there[one] > there[other]
+            before[one if moved else other] += 1
+    # An order of all has each number of those that stand before one once.
+    if sorted(before.values()) != list(range(len(base))):
+        return None
+    return sorted(base, key=lambda id: before[id])
+
+
+def _with_added(order: list[str], others: list[str]) -> list[str]:
     found = list(order)
+    known = set(found)
     for index, id in enumerate(others):
-        if id not in found:
-            before = next((other for other in reversed(others[:index]) if other in found), None)
+        if id not in known:
+            before = next((other for other in reversed(others[:index]) if other in known), None)
             found.insert(found.index(before) + 1 if before is not None else 0, id)
+            known.add(id)
     return found
 
 
-def _listed(
-    base: tuple[Any, ...], ours: tuple[Any, ...], theirs: tuple[Any, ...]
-) -> tuple[Any, ...]:
-    """Things without ids: what neither took away, and what either added."""
-    gone = [each for each in base if each not in ours or each not in theirs]
-    found = [our for our in ours if our not in gone]
-    return (*found, *[their for their in theirs if their not in found and their not in gone])
+def _changes(base: Sequence[Any], now: Sequence[Any]) -> dict[int, Any]:
+    """By place in a list without ids what became of it: another thing, or GONE."""
+    found: dict[int, Any] = {}
+    words = [[msgspec.json.encode(each) for each in things] for things in (base, now)]
+    for how, start, end, first, last in SequenceMatcher(a=words[0], b=words[1],
+                                                        autojunk=False).get_opcodes():
+        for place in range(start, end) if how != "equal" else ():
+            other = first + place - start
+            found[place] = now[other] if other < last else GONE
+    return found
