@@ -55,7 +55,7 @@ export function draw() {
   };
   picture.begin();
   picture.draw(body, game.world, see);
-  const anchors = poser.anchors(game.world);
+  const anchors = poser.anchors(game.pose);
   for (const {rule, share} of game.report.rules) {
     const info = harrow.RULE_INFOS[rule], meshes = props.get(info.picture);
     if (meshes && share >= 0.5) picture.draw(meshes, [anchors[info.anchor]], see);

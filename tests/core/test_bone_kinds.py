@@ -14,8 +14,10 @@ from tests.core.test_bone_files import BoneFiles
 from tests.helpers import Case
 from yarn_puppet.core.model.bones import BoneArt, BoneClip, Channel, Skeleton
 from yarn_puppet.core.model.edits.motions import FileClip, bone_file_added
-from yarn_puppet.core.model.motions import BoneSetting
+from yarn_puppet.core.model.motions import BonePlace, BoneSetting
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.pose.bones.clip_poses import ClipPoses
+from yarn_puppet.core.pose.bones.in_hand import anchor_matrix
 from yarn_puppet.core.pose.bones.matching import matched
 from yarn_puppet.core.pose.bones.recognising import unlike, up_at_rest
 from yarn_puppet.core.pose.bones.sampling import rest_pose
@@ -229,3 +231,18 @@ class GoingAway(BoneFiles):
             found = [snag.why for snag in check(with_bones(puppet, self.folder))
                      if "in its file" in snag.why]
             self.assertEqual([why.partition(",")[0] for why in found], [said] * bool(said))
+
+
+class OnBones(Case):
+    def test_what_hangs_on_a_bone_is_turned_as_the_bone_whatever_its_size(self) -> None:
+        bones = skeleton(RIG, HIPS)
+        puppet, _ = bone_file_added(Puppet(), "a.glb", "a.glb", [])
+        poses = ClipPoses(puppet, {puppet.bone_files[0].id: BoneArt(bones, (), (), ())})
+        place, found = BonePlace("hand", (0.0, 0.1, 0.0), (0.0, 0.0, 30.0), 2.0), []
+        for sizes in ((1, 1, 1), (-1, 1, 1), (1, 3, 0.5), (0, 0, 0)):
+            pose = rest_pose(bones)
+            pose.turns[0, 4] = Rotation.from_euler("z", 40, degrees=True).as_quat()
+            pose.sizes[0, 4] = sizes
+            found.append(anchor_matrix(poses, in_world(bones, pose), place))
+        for each in found[1:]:
+            self.assertLess(np.abs(each[:3, :3] - found[0][:3, :3]).max(), 1e-12)

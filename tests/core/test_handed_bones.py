@@ -57,7 +57,7 @@ for (const run of runs) {
     // Told again after a roll back, it is the same.
     const again = earlier.pose(report);
     if (JSON.stringify(again) !== JSON.stringify(pose)) throw new Error("not the same again");
-    const world = bones.world(pose), anchors = poser.anchors(world);
+    const world = bones.world(pose), anchors = poser.anchors(pose);
     ticks.push([...world, ...anchors].map(matrix => [matrix[3], matrix[7], matrix[11]]));
   }
   found.push(ticks);
@@ -194,7 +194,11 @@ class Handed(Case):
             pose = poser.pose(record.report)
             world = bones.world(pose)
             found.append([[matrix[row][3] for row in range(3)]
-                          for matrix in (*world, *poser.anchors(world))])
+                          for matrix in (*world, *poser.anchors(pose))])
+        # Mirrored, sized unequally or of size 0: a bone's size turns nothing that hangs on it.
+        odd = bones_code.Pose(pose.places, pose.turns, [(-1.0, 2.0, 0.0)] * len(pose.sizes))
+        for one, other in zip(poser.anchors(odd), poser.anchors(pose), strict=True):
+            self.assertEqual([row[:3] for row in one[:3]], [row[:3] for row in other[:3]])
         self.assertIsNotNone(state)
         return np.array(found)
 

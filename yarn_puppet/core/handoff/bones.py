@@ -129,7 +129,8 @@ def _table(
         "format": 1, "license": "MIT-0", "rate": puppet.rate,
         "bones": [{"name": name, "parent": parent, "node": -1,
                    **({} if (skeleton.bases[bone] == np.eye(4)).all()
-                      else {"base": skeleton.bases[bone].reshape(-1).tolist()})}
+                      else {"base": skeleton.bases[bone].reshape(-1).tolist(),
+                            "base_turn": skeleton.base_turns[bone].tolist()})}
                   for bone, (name, parent) in enumerate(
                       zip(skeleton.names, skeleton.parents, strict=True))],
         "clip_ids": clip_ids,

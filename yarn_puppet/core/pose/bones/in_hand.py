@@ -40,7 +40,7 @@ def anchor_matrix(
     if number is None:
         return None
     found = np.eye(4)
-    axes = without_size(pose.matrices[time, number, :3, :3])
+    axes = axes_of(pose, number, time)
     found[:3, :3] = axes @ matrices(turned_by(np.radians(np.array(place.turn)))) * place.size
     found[:3, 3] = pose.matrices[time, number, :3, 3] + axes @ np.array(place.place)
     return found
@@ -53,8 +53,7 @@ def place_from(
     number = poses.bone(place.bone)
     if number is None:
         return place
-    matrix = pose.matrices[time, number]
-    moved = without_size(matrix[:3, :3]).T @ (at - matrix[:3, 3])
+    moved = axes_of(pose, number, time).T @ (at - pose.places[time, number])
     return BonePlace(place.bone, vector_of(np.round(moved, 4)), place.turn, place.size)
 
 
@@ -71,10 +70,10 @@ def turned_as_in_its_file(
     return BonePlace(place.bone, place.place, turn, place.size)
 
 
-def without_size(axes: Floats) -> Floats:
-    """Axes (3, 3) made one metre long; one that has no length is as the world has it."""
-    lengths = np.linalg.norm(axes, axis=0)
-    found: Floats = np.where(lengths > 1e-9, axes / np.maximum(lengths, 1e-9), np.eye(3))
+def axes_of(pose: WorldPose, bone: int, time: int = 0) -> Floats:
+    """A bone's axes in the world (3, 3), as it is turned, whatever sizes it and those above it
+    have."""
+    found: Floats = matrices(pose.turns[time, bone])
     return found
 
 

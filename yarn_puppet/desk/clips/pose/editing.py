@@ -25,9 +25,9 @@ from ....core.pose.bones.camera import Camera
 from ....core.pose.bones.clip_poses import turned_further
 from ....core.pose.bones.in_hand import (
     anchor_matrix,
+    axes_of,
     place_from,
     turned_as_in_its_file,
-    without_size,
 )
 from ...pictures.art import Art
 from ...session.document import Document
@@ -195,7 +195,7 @@ class HandledPose(KeyedPose):
         pose, number = self.pose, self.chosen
         if pose is not None and number is not None:
             self._plane = _Plane(pose.places[0, number],
-                                 without_size(pose.matrices[0, number, :3, :3]), axis, self.camera)
+                                 axes_of(pose, number), axis, self.camera)
         self._began = self._angle(at)
         self.desk.set(axis=axis)
 

@@ -109,6 +109,7 @@ export class Bones {
     this.names = table.bones.map(bone => bone.name);
     this.parents = table.bones.map(bone => bone.parent);
     this.bases = table.bones.map(bone => bone.base || null);
+    this.baseTurns = table.bones.map(bone => bone.base_turn || [0, 0, 0, 1]);
     const rests = table.bones.map(bone => nodes[bone.node]);
     this.rest = {
       places: rests.map(node => node.translation || [0, 0, 0]),
@@ -157,6 +158,14 @@ export class Bones {
       const above = parent >= 0 ? found[parent] : this.bases[bone] || IDENTITY;
       found.push(times(above, own));
     });
+    return found;
+  }
+
+  /** How bones are turned in the world, whatever their sizes: x, y, z, w. */
+  worldTurns(pose) {
+    const found = [];
+    this.parents.forEach((parent, bone) => found.push(
+      product(parent >= 0 ? found[parent] : this.baseTurns[bone], pose.turns[bone])));
     return found;
   }
 }
@@ -294,15 +303,15 @@ export class Poser {
     return whole;
   }
 
-  /** Where anchors are: by the numbers that the code has for them a matrix, null for those on no bone. */
-  anchors(world) {
+  /** Where anchors are in a pose: by the numbers that the code has for them a matrix, null for those
+      on no bone. A bone's size is no part of it. */
+  anchors(pose) {
+    const world = this.bones.world(pose), turns = this.bones.worldTurns(pose);
     return this.bones.table.anchors.map(each => {
       if (!each) return null;
-      const at = world[each.bone], lengths = [0, 1, 2].map(column =>
-        Math.hypot(at[column], at[4 + column], at[8 + column]) || 1);
-      const plain = at.map((part, index) => index % 4 < 3 && index < 12
-        ? part / lengths[index % 4] : part);
-      return times(plain, matrix(each.place, each.turn, [each.size, each.size, each.size]));
+      const at = world[each.bone];
+      return times(matrix([at[3], at[7], at[11]], turns[each.bone], [1, 1, 1]),
+        matrix(each.place, each.turn, [each.size, each.size, each.size]));
     });
   }
 

@@ -159,6 +159,7 @@ class Bones:
         self.parents = [bone["parent"] for bone in table["bones"]]
         self.bases = [_rows(bone["base"]) if bone.get("base") else IDENTITY
                       for bone in table["bones"]]
+        self.base_turns = [bone.get("base_turn", (0.0, 0.0, 0.0, 1.0)) for bone in table["bones"]]
         nodes = [self.glb.json["nodes"][bone["node"]] for bone in table["bones"]]
         self.rest = Pose([node.get("translation", (0.0, 0.0, 0.0)) for node in nodes],
                          [node.get("rotation", (0.0, 0.0, 0.0, 1.0)) for node in nodes],
@@ -197,6 +198,14 @@ class Bones:
         for bone, parent in enumerate(self.parents):
             own = _matrix(pose.places[bone], pose.turns[bone], pose.sizes[bone])
             found.append(_times(found[parent] if parent >= 0 else self.bases[bone], own))
+        return found
+
+    def world_turns(self, pose: Pose) -> list[Row]:
+        """How bones are turned in the world, whatever their sizes: x, y, z, w."""
+        found: list[Row] = []
+        for bone, parent in enumerate(self.parents):
+            above = found[parent] if parent >= 0 else self.base_turns[bone]
+            found.append(product(above, pose.turns[bone]))
         return found
 
 
@@ -352,19 +361,18 @@ class Poser:
                      else _between(whole, pose, shares))
         return whole
 
-    def anchors(self, world: list[Matrix]) -> list[Matrix | None]:
-        """The matrices of the puppet's anchors in their order, None for those on no bone."""
+    def anchors(self, pose: Pose) -> list[Matrix | None]:
+        """The matrices of the puppet's anchors in a pose, in their order, None for those on no
+        bone. A bone's size is no part of it."""
+        world, turns = self.bones.world(pose), self.bones.world_turns(pose)
         found: list[Matrix | None] = []
         for each in self.bones.table["anchors"]:
             if each is None:
                 found.append(None)
                 continue
-            at = world[each["bone"]]
-            lengths = [hypot(at[0][column], at[1][column], at[2][column]) or 1.0
-                       for column in range(3)]
-            plain = [[part / lengths[column] if column < 3 else part
-                      for column, part in enumerate(row)] for row in at[:3]] + [at[3]]
-            found.append(_times(plain, _matrix(each["place"], each["turn"], [each["size"]] * 3)))
+            place = [row[3] for row in world[each["bone"]][:3]]
+            at = _matrix(place, turns[each["bone"]], [1.0] * 3)
+            found.append(_times(at, _matrix(each["place"], each["turn"], [each["size"]] * 3)))
         return found
 
     def _shown(self, layer: Any) -> Any:
