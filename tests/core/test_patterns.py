@@ -165,6 +165,19 @@ class Filling(Case):
         self.assertEqual([len(spread.clips) for spread in made.spreads], [8, 8])
         self.assertEqual(made.facing.kind, "eight")
 
+    def test_without_a_walk_it_runs_and_no_key_is_held_for_it(self) -> None:
+        made = wired(drawn("idle", "run"), [SHIPPED["walker"]])
+        self.assertEqual(names_of(made.puppet, made.cards), {"Idle": "idle", "Walk": "run"})
+        both = wired(drawn("idle", "walk", "run"), [SHIPPED["walker"]])
+        self.assertEqual(names_of(both.puppet, both.cards)["Run"], "run")
+
+    @given(some.lists(some.sampled_from(NAMES), min_size=1, max_size=14, unique=True))
+    def test_what_is_wired_needs_no_warning(self, names: list[str]) -> None:
+        puppet = drawn(*names)
+        made = wired(puppet, [SHIPPED[name] for name in fitting(puppet, SHIPPED)])
+        self.assertEqual([(snag.where, snag.why) for snag in check(made.puppet)
+                          if snag.severity != "note"], [])
+
     def test_another_clip_is_chosen_for_a_card_or_none(self) -> None:
         puppet = drawn("idle", "walk", "flag")
         made = wired(puppet, [SHIPPED["walker"]], {"Walk": "clip_2", "Idle": None})

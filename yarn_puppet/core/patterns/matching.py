@@ -12,7 +12,10 @@ from ..model.clips import Clip
 from ..model.edits.directions import DIRECTIONS, facing_sets
 from ..model.graph import State
 from .reading_names import NameRead, read_names
-from .words import Movement, movement_called
+from .words import BY_NAME, Movement, movement_called
+
+IN_PLACE_OF = {"walk": "run"}
+"""What a card is given that has no clip of its own, where the other one has."""
 
 
 class Filled(NamedTuple):
@@ -64,6 +67,12 @@ def matched(states: Sequence[State], clips: Iterable[Clip]) -> dict[str, Filled]
             unsure = not movement.counted and place + 1 < len(offered) and (
                 _rank(reading) == _rank(offered[place + 1][1]))
             found[card.id] = Filled(clip.id, unsure or not reading.exact)
+    for name, other in IN_PLACE_OF.items():
+        # Without a walk the run is how it goes, and no key is held for it.
+        for card, instead in zip(waiting.get(BY_NAME[name], ()), waiting.get(BY_NAME[other], ()),
+                                 strict=False):
+            if card.id not in found and instead.id in found:
+                found[card.id] = found.pop(instead.id)._replace(guess=True)
     return found
 
 

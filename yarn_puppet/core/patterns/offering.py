@@ -5,12 +5,14 @@ The rules stand in `docs/patterns.md`.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import NamedTuple
 
+from ..engine.compiling.puppets import compile_puppet
 from ..model.clips import Clip
 from ..model.edits.graph import group_removed, state_removed
 from ..model.puppet import Puppet
+from ..snags.unreachable import reachable
 from .combining import combined
 from .filling import filled
 from .matching import Filled, matched, sides_of
@@ -84,6 +86,22 @@ def _without_what_waits_alone(puppet: Puppet, kept: set[str]) -> Puppet:
     return puppet
 
 
+def _reached(
+    puppet: Puppet, cards: Mapping[str, Filled], chosen: Collection[str]
+) -> dict[str, Filled]:
+    """The cards that something leads to once they are filled, and those that somebody has
+    `chosen` a clip for: a clip for *get up* waits beside the graph as long as nobody is thrown."""
+    given = dict(cards)
+    while True:
+        tried = filled(puppet, given)
+        reached = reachable(compile_puppet(tried))
+        lost = [state.id for place, state in enumerate(tried.states)
+                if place not in reached and state.id in given and state.id not in chosen]
+        if not lost:
+            return given
+        given = {id: each for id, each in given.items() if id not in lost}
+
+
 def wired(
     puppet: Puppet, patterns: Sequence[Puppet], chosen: Mapping[str, str | None] | None = None,
     whole: Sequence[bool] = (),
@@ -105,6 +123,7 @@ def wired(
                     [clip for clip in clips if clip.id not in own])
     cards |= {by_name[name].id: Filled(clip, False) for clip, name in own.items()
               if name in by_name}
+    cards = _reached(made, cards, {by_name[name].id for name in own.values() if name in by_name})
     made = _without_what_waits_alone(filled(made, cards), kept)
     return Wired(made, cards, tuple(state.name for state in made.states if state.waits),
                  tuple(clip.id for clip in unused_clips(made)), ids)
