@@ -24,8 +24,31 @@ def take_for(take: Take, pattern: Puppet, puppet: Puppet, nodes: Mapping[str, st
                      if ("actions", action) in ids)
     promises = [kept for each in take.promises
                 if (kept := _promise(each, puppet, nodes, ids)) is not None]
-    made = replace(take, controls=controls, promises=tuple(promises))
+    made = _with_room(replace(take, controls=controls, promises=tuple(promises)), puppet)
     return made if puppet.rate == take.rate else _at_rate(made, puppet.rate)
+
+
+ROOM, TAP = 0.5, 15
+"""Seconds of a clip that plays out for which the takes leave room between presses; and ticks for
+which an action is down at most that is tapped."""
+
+
+def _with_room(take: Take, puppet: Puppet) -> Take:
+    """A take that leaves room for the longest clip that plays out: presses come as much later as
+    that is longer, and what is held, is held as much longer; a tap stays one."""
+    longest = max((each.length / 1000 / max(state.speed, 0.1) for state in puppet.states
+                   for each in puppet.clips_of(state) if each.mode != "loop"), default=0.0)
+    times = max(1.0, longest / ROOM)
+    controls, down = [], dict[str, tuple[int, int]]()
+    for tick, action, is_down in take.controls:
+        at = round(tick * times)
+        if is_down:
+            down[action] = tick, at
+        else:
+            first, now = down.pop(action, (0, 0))
+            at = now + tick - first if tick - first <= TAP else at
+        controls.append((at, action, is_down))
+    return replace(take, controls=tuple(sorted(controls)), ticks=round(take.ticks * times))
 
 
 def _at_rate(take: Take, rate: int) -> Take:
