@@ -2,7 +2,12 @@
 
 import sys
 
-from .cli import main
-
 if __name__ == "__main__":
-    sys.exit(main())
+    try:
+        from .cli import main
+
+        code = main()
+    except KeyboardInterrupt:
+        # While its parts are still being read.
+        code = 130
+    sys.exit(code)

@@ -53,8 +53,11 @@ class BrokenOff(Case):
                 FileProblem, "No space left"):
                 write_changed(self.folder, self.files)
             self.assertEqual(self.seen(), {}, failing)
-        write_changed(self.folder, self.files)
+        made = write_changed(self.folder, self.files)
         self.assertEqual(self.seen(), self.files)
+        self.assertTrue(all(each.new and each.changed for each in made))
+        again = write_changed(self.folder, self.files)
+        self.assertFalse(any(each.new or each.changed for each in again))
 
     def test_ended_while_they_are_put_in_place_it_can_be_made_again(self) -> None:
         replaces = Path.replace

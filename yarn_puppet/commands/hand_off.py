@@ -68,7 +68,8 @@ def run(options: argparse.Namespace) -> int:
                     options.file.parent if options.art else None,
                     options.wire, skins)
     for each in write_changed(options.out, made.files):
-        print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
+        how = "new" if each.new else "changed" if each.changed else "same"
+        print(f"{how:8}{each.size:>9}  {each.name}")
     for rename in made.renames:
         print(rename.words)
     for unsaid in made.unsaid:

@@ -45,6 +45,8 @@ class Handed(NamedTuple):
     name: str
     size: int
     changed: bool
+    new: bool = False
+    """Whether there was none."""
 
 
 class HandOff(NamedTuple):
@@ -162,6 +164,7 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
     except OSError as error:
         raise FileProblem(folder, "", f"cannot be made ({error.strerror or error})") from None
     same = {name: is_there(folder / name, content) for name, content in files.items()}
+    new = {name for name in files if not (folder / name).exists()}
     written = _written_before(folder)
     ours = {file for manifest, names in written.items() if manifest in files for file in names}
     for name in sorted(files):
@@ -183,7 +186,7 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
             raise FileProblem(folder / name, "",
                               f"cannot be written ({error.strerror or error})") from None
     write_together({folder / name: files[name] for name in changed})
-    return tuple([Handed(name, len(content), not same[name])
+    return tuple([Handed(name, len(content), not same[name], name in new)
                   for name, content in sorted(files.items())])
 
 
