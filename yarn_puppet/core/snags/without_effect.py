@@ -122,8 +122,9 @@ def _bounds(puppet: Puppet) -> Iterator[Snag]:
     """Numbers that a sense is compared with and, as it says of itself, never has."""
     senses = {sense.id: sense for sense in puppet.senses
               if sense.type in ("int", "float") and sense.low < sense.high}
-    conditions = [("transition", each.id, Named(puppet).of("transition", each.id), each.when)
-                  for each in puppet.transitions if any(id in each.when for id in senses)]
+    named = Named(puppet)
+    conditions = [("transition", each.id, named.of("transition", each.id), each.when)
+                  for each in puppet.transitions if each.when]
     conditions += [(kind, id, name, rule.when) for kind, id, name, rules in _owners(puppet)
                    for rule in rules if rule.when]
     for kind, id, name, when in conditions:
