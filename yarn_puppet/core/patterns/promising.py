@@ -3,7 +3,7 @@ promises of the cards that have clips."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 from msgspec.structs import replace
 
@@ -24,31 +24,31 @@ def take_for(take: Take, pattern: Puppet, puppet: Puppet, nodes: Mapping[str, st
                      if ("actions", action) in ids)
     promises = [kept for each in take.promises
                 if (kept := _promise(each, puppet, nodes, ids)) is not None]
-    made = _with_room(replace(take, controls=controls, promises=tuple(promises)), puppet)
+    made = _with_room(replace(take, controls=controls, promises=tuple(promises)), puppet,
+                      nodes.values())
     return made if puppet.rate == take.rate else _at_rate(made, puppet.rate)
 
 
-ROOM, TAP = 0.5, 15
-"""Seconds of a clip that plays out for which the takes leave room between presses; and ticks for
-which an action is down at most that is tapped."""
+ROOM = 0.5
+"""Seconds of a clip that plays out for which the takes leave room between presses."""
 
 
-def _with_room(take: Take, puppet: Puppet) -> Take:
-    """A take that leaves room for the longest clip that plays out: presses come as much later as
-    that is longer, and what is held, is held as much longer; a tap stays one."""
+def _with_room(take: Take, puppet: Puppet, nodes: Collection[str]) -> Take:
+    """A take that leaves room for the longest of its pattern's clips that hit or that nothing hits:
+    what is pressed comes as much later as that is longer. What is down together stays so, as long
+    and as far apart: it leads as far through the booth."""
     longest = max((each.length / 1000 / max(state.speed, 0.1) for state in puppet.states
-                   for each in puppet.clips_of(state) if each.mode != "loop"), default=0.0)
+                   for each in puppet.clips_of(state) if state.id in nodes and (
+                       any(window.kind == "hit" for window in each.windows)
+                       or any(rule.kind == "safe" for rule in state.rules))), default=0.0)
     times = max(1.0, longest / ROOM)
-    controls, down = [], dict[str, tuple[int, int]]()
+    controls, later, down = [], 0, set[str]()
     for tick, action, is_down in take.controls:
-        at = round(tick * times)
-        if is_down:
-            down[action] = tick, at
-        else:
-            first, now = down.pop(action, (0, 0))
-            at = now + tick - first if tick - first <= TAP else at
-        controls.append((at, action, is_down))
-    return replace(take, controls=tuple(sorted(controls)), ticks=round(take.ticks * times))
+        if is_down and not down:
+            later = round(tick * times) - tick
+        (down.add if is_down else down.discard)(action)
+        controls.append((tick + later, action, is_down))
+    return replace(take, controls=tuple(controls), ticks=round(take.ticks * times))
 
 
 def _at_rate(take: Take, rate: int) -> Take:
