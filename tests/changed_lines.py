@@ -7,15 +7,18 @@ tests that name what it is in
 from __future__ import annotations
 
 import ast
+import shutil
 import subprocess
 import sys
 from collections.abc import Iterator
 from pathlib import Path
 from random import Random
+from tempfile import TemporaryDirectory
 from typing import NamedTuple
 
 ROOT = Path(__file__).parents[1]
-CORE = ROOT / "yarn_puppet" / "core"
+LEFT = shutil.ignore_patterns(".git", ".venv*", "__pycache__", "node_modules")
+"""What of the repository is not copied: changes are made in a copy, whatever ends them."""
 PATIENCE = 240
 """Seconds that the tests of one change may take: what runs for ever is seen."""
 COMPARED = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "=="}
@@ -66,26 +69,26 @@ def changes_of(path: Path) -> Iterator[Change]:
                          place(node.end_lineno or 0, node.end_col_offset or 0), other, node.lineno)
 
 
-def tests_near(path: Path) -> list[str]:
+def tests_near(root: Path, path: Path) -> list[str]:
     """The tests that import a module, or else its folder's."""
-    name = ".".join(path.relative_to(ROOT).with_suffix("").parts)
-    tests = sorted((ROOT / "tests").glob("**/test_*.py"))
+    name = ".".join(path.relative_to(root).with_suffix("").parts)
+    tests = sorted((root / "tests").glob("**/test_*.py"))
     for wanted in (name, name.rpartition(".")[0]):
-        found = [".".join(each.relative_to(ROOT).with_suffix("").parts) for each in tests
+        found = [".".join(each.relative_to(root).with_suffix("").parts) for each in tests
                  if f"from {wanted}" in each.read_text(encoding="utf-8")]
         if found:
             return found
     return []
 
 
-def is_seen(change: Change) -> bool:
+def is_seen(root: Path, change: Change) -> bool:
     """Whether a test near a change fails with it; the file is put back."""
     before = change.path.read_bytes()
     try:
         change.path.write_bytes(
             before[: change.start] + change.text.encode() + before[change.end:])
         return subprocess.run(
-            [sys.executable, "-m", "tests", *tests_near(change.path)], cwd=ROOT,
+            [sys.executable, "-m", "tests", *tests_near(root, change.path)], cwd=root,
             capture_output=True, timeout=PATIENCE, check=False).returncode != 0
     except subprocess.TimeoutExpired:
         return True
@@ -95,17 +98,20 @@ def is_seen(change: Change) -> bool:
 
 def main(room: str, count: int = 20, seed: int = 0) -> None:
     """Make changes at random, and list those that nobody sees."""
-    files = sorted((CORE / room).glob("**/*.py"))
-    every = [change for path in files for change in changes_of(path) if tests_near(path)]
-    chosen = Random(seed).sample(every, min(count, len(every)))
-    left = []
-    for change in chosen:
-        if not is_seen(change):
-            left.append(change)
-            line = change.path.read_text(encoding="utf-8").splitlines()[change.line - 1].strip()
-            print(f"{change.path.relative_to(ROOT)}:{change.line}: {change.text!r}: {line}",
-                  flush=True)
-    print(f"{room}: {len(left)} of {len(chosen)} are seen by no test near them")
+    with TemporaryDirectory() as folder:
+        root = Path(folder) / "copy"
+        shutil.copytree(ROOT, root, ignore=LEFT)
+        files = sorted((root / "yarn_puppet" / "core" / room).glob("**/*.py"))
+        every = [change for path in files if tests_near(root, path) for change in changes_of(path)]
+        chosen = Random(seed).sample(every, min(count, len(every)))
+        left = 0
+        for change in chosen:
+            if not is_seen(root, change):
+                left += 1
+                line = change.path.read_text(encoding="utf-8").splitlines()[change.line - 1]
+                print(f"{change.path.relative_to(root)}:{change.line}: {change.text!r}: "
+                      f"{line.strip()}", flush=True)
+        print(f"{room}: {left} of {len(chosen)} are seen by no test near them")
 
 
 if __name__ == "__main__":

@@ -12,6 +12,7 @@ import tempfile
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
+from types import ModuleType
 from typing import Any
 
 import numpy as np
@@ -24,9 +25,11 @@ from tests.core.test_bone_puppets import ARTS, HARROW, named
 from tests.helpers import Case, demo_world, run
 from yarn_puppet.core.formats.bones.gltf_writing import save_gltf
 from yarn_puppet.core.formats.bones.puppet_bones import bones_of
+from yarn_puppet.core.formats.bones.reading import load_bones
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take, takes_of
 from yarn_puppet.core.handoff.files import hand_off, write_changed
+from yarn_puppet.core.model.bones import Channel
 from yarn_puppet.core.model.edits import motions as edits
 from yarn_puppet.core.model.motions import BoneWeight, ReferencePose
 from yarn_puppet.core.model.puppet import Puppet
@@ -298,6 +301,36 @@ class Handed(Case):
             self.assertEqual(said.decode().split("\0\n")[:-1], list(lines_of(table)))
 
     @unittest.skipUnless(browser(), "no browser is installed")
+    def test_what_moves_below_the_root_in_a_file_of_the_same_rig_is_handed_on(self) -> None:
+        body = load_bones(DEMO_FOLDER / "harrow.glb")
+        clip, bone = body.clips[0], len(body.skeleton.names) // 2
+        times = np.array((0.0, clip.seconds))
+        moved = body.skeleton.places[bone] + np.array(((0.0, 0.0, 0.0), (0.1, -0.4, 0.2)))
+        sizes = np.array(((1.0, 1.0, 1.0), (1.0, 1.5, 1.0)))
+        more = [Channel(bone, "place", "LINEAR", times, moved),
+                Channel(bone, "size", "LINEAR", times, sizes)]
+        kept = [each for each in clip.channels if each.bone != bone or each.part == "turn"]
+        squat = clip._replace(name="squat", channels=(*kept, *more))
+        for name in ("harrow.glb", "harrow_more.glb", "harrow_shield.glb"):
+            shutil.copy(DEMO_FOLDER / name, self.folder)
+        shutil.copytree(DEMO_FOLDER / "sounds", self.folder / "sounds")
+        save_gltf(body._replace(clips=(squat,), meshes=()), self.folder / "again.glb")
+        puppet, _ = edits.bone_file_added(load_puppet(HARROW), "again.glb", "again.glb",
+                                    [edits.FileClip("squat", clip.seconds * 1000, "once")])
+        poses = ClipPoses(puppet, bones_of(puppet, self.folder))
+        wanted = in_world(poses.skeleton, poses.at(puppet.clips[-1], times)).places[1]
+        files = hand_off(puppet, ("python",), "squatter", art=self.folder).files
+        scope: dict[str, Any] = {"__name__": "squatter_bones"}
+        sys.modules["squatter_bones"] = ModuleType("squatter_bones")
+        self.addCleanup(sys.modules.pop, "squatter_bones")
+        exec(compile(files["yarn_bones.py"], "yarn_bones.py", "exec"), scope)
+        bones = scope["Bones"](json.loads(files["squatter.bones.json"]),
+                               files["squatter.bones.glb"])
+        number = bones.table["clip_ids"].index(puppet.clips[-1].id)
+        found = [[row[3] for row in matrix[:3]]
+                 for matrix in bones.world(bones.clip_pose(number, clip.seconds))]
+        self.assertLess(np.abs(np.array(found) - wanted).max(), 1e-5)
+
     def test_the_page_of_the_examples_shows_him_guard_while_he_walks(self) -> None:
         page = self.folder / "page"
         shutil.copytree(ROOT / "examples" / "bones", page, ignore=shutil.ignore_patterns("made"))

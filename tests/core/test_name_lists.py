@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import unicodedata
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest.mock import patch
@@ -52,6 +53,7 @@ class NameLists(Case):
             "walk_left": ("walk", "left"), "WalkDownLeft": ("Walk", "down_left"),
             "walk_left_2": ("walk 2", "left"), "walk_side": ("walk", "right"),
             "left walk": ("walk", "left"), "walk_se": ("walk", "down_right"), "left": None,
+            unicodedata.normalize("NFD", "héros_gauche_2"): ("héros 2", "left"),
             "gehen_rechts": ("gehen", "right"), "歩き左": ("歩き", "left"), "walk": None,
         }.items():
             self.assertEqual(facing_of(name), parts)

@@ -78,12 +78,10 @@ class _Animations:
         poses, theirs = self.poses, self.poses.arts[motion.bones].skeleton
         if theirs is poses.skeleton:
             return clip
-        bones = poses.source(motion.bones).match.ours
-        if _rest_alike(theirs, poses.skeleton, bones):
-            top = min(bones.values(), default=0)
-            kept = tuple([channel._replace(bone=bones[channel.bone]) for channel in clip.channels
-                          if channel.part == "turn"
-                          or (channel.part == "place" and bones.get(channel.bone) == top)])
+        source = poses.source(motion.bones)
+        bones = source.match.ours
+        if not source.taking_over.low and _rest_alike(theirs, poses.skeleton, bones):
+            kept = tuple([channel._replace(bone=bones[channel.bone]) for channel in clip.channels])
             return BoneClip(clip.name, clip.seconds, _lasting(kept, clip, poses.skeleton))
         own = [channel.times for channel in clip.channels]
         count = int(np.ceil(clip.seconds * A_SECOND)) + 1

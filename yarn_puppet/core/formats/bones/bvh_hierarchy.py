@@ -12,7 +12,6 @@ from ..errors import FileProblem
 from .transforms import MOST
 
 MOST_JOINTS = 4096
-MOST_CHANNELS = 9
 AXES = {"XPOSITION": 0, "YPOSITION": 1, "ZPOSITION": 2}
 TURNS = {"XROTATION": (1.0, 0.0, 0.0), "YROTATION": (0.0, 1.0, 0.0), "ZROTATION": (0.0, 0.0, 1.0)}
 SIZES = ("XSCALE", "YSCALE", "ZSCALE")

@@ -58,7 +58,7 @@ def words_of_name(name: str) -> tuple[NameWord, ...]:
     """The words and numbers of a name: parted at all that is neither letter nor digit, where a
     capital follows a small letter, and between digits and letters; what is written without spaces
     by the words that are known. A number in brackets is of a copy, and none of the name's."""
-    # As long as the name, so that places stay: a name in parted letters is put together first.
+    # Places are those of the name with its letters put together.
     name = unicodedata.normalize("NFC", name)
     name = _IN_BRACKETS.sub(lambda found: " " * len(found[0]), name)
     found: list[NameWord] = []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
@@ -74,6 +75,8 @@ def facing_of(name: str) -> tuple[str, str] | None:
     """A clip's name parted into what is left without its facing and the facing, one of `EIGHT`:
     ("walk", "left") of "walk_left", ("walk 2", "left") of "walk_left_2"; or None. It stands at the
     end, numbers aside, or else at the start; of two words, as down and left, or one."""
+    # Places in a name are those of its letters put together, as Linux has them and others not.
+    name = unicodedata.normalize("NFC", name)
     words = [word for word in words_of_name(name) if not word.is_number]
     for ends in ((-2, None), (-1, None), (0, 2), (0, 1)):
         said = words[slice(*ends)]

@@ -37,7 +37,7 @@ class TakingOver:
         self, theirs: Skeleton, ours: Skeleton, bones: Mapping[int, int], low: float = 0.0,
         limbs: bool = False,
     ) -> None:
-        self._theirs, self._ours, self._low = theirs, ours, low
+        self._theirs, self._ours, self.low = theirs, ours, low
         source = {our: their for their, our in bones.items()}
         self._own = np.array(sorted(source), np.int64)
         self._their = np.array([source[our] for our in sorted(source)], np.int64)
@@ -79,7 +79,7 @@ class TakingOver:
             parent = self._theirs.parents[their]
             if number == 0:
                 moved = world.places[:, their] - self._rest.places[:, their]
-                moved[:, 1] += self._low
+                moved[:, 1] += self.low
                 ratio = self._ratio(their, our)
             else:
                 own = pose.places[:, their] - self._theirs.places[their]
@@ -97,7 +97,7 @@ class TakingOver:
 
     def _ratio(self, their: int, our: int) -> float:
         """How much higher our root stands than theirs."""
-        low = abs(float(self._rest.places[0, their, 1]) - self._low)
+        low = abs(float(self._rest.places[0, their, 1]) - self.low)
         return abs(float(self._own_rest.places[0, our, 1])) / low if low > LEAST_HEIGHT else 1.0
 
 
